@@ -1,0 +1,1 @@
+"""Fixes: each candidate solved on this boat and priced."""

@@ -1,0 +1,12 @@
+"""Constants of nature and of the trade, each with where it comes from."""
+
+from yarekeel.core.quantities import Ratio
+
+STANDARD_GRAVITY = 9.80665
+"""m/s2. 3rd General Conference on Weights and Measures (1901), a definition."""
+
+HULL_SPEED_FROUDE: Ratio = 0.40
+"""Froude number on waterline length at which a displacement hull meets its own wave (common practice)."""
+
+USABLE_CAPACITY: Ratio = 0.80
+"""Share of a lithium pack's rated capacity that is planned with (common practice)."""

@@ -1,0 +1,38 @@
+"""A verdict: what was found, how it stands, why, by which source, and what to do about it.
+
+Sentences hold places such as ``{spare:length}``; the edge fills them in the reader's units, so that a sentence
+and the number it was judged by cannot part.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from types import MappingProxyType
+from typing import Literal
+
+from yarekeel.core.sources import Source
+
+Severity = Literal["holds", "near", "fails", "note"]
+
+
+@dataclass(frozen=True, slots=True)
+class Remedy:
+    """A way to act: a sentence with places, and the stage of the work where it is done."""
+
+    sentence: str
+    stage: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One verdict.
+
+    ``code`` is stable and listed in the glossary, ``values`` are SI numbers by the names used in the sentences.
+    """
+
+    code: str
+    severity: Severity
+    title: str
+    sentence: str
+    source: Source
+    values: Mapping[str, float | str] = field(default_factory=lambda: MappingProxyType({}))
+    remedies: tuple[Remedy, ...] = ()

@@ -1,0 +1,62 @@
+"""Flat bottom with flared sides and rocker: skiffs with a sharp bow, prams with a bow transom."""
+
+from dataclasses import dataclass
+from typing import ClassVar, Literal
+
+import numpy as np
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.families.loft import Run, lofted, run_of
+from yarekeel.core.geometry.families.parameters import SHORTEST, check_parameters, length, ratio
+from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.quantities import Metres, Ratio
+
+
+@dataclass(frozen=True, slots=True)
+class FlatBottom:
+    """A plywood hull: a flat bottom panel and two flared sides."""
+
+    kind: ClassVar[Literal["flat_bottom"]] = "flat_bottom"
+    title: ClassVar[str] = "Flat bottom with flare"
+    length_m: Metres = length(2.4, "Length", "over all, at the sheer", SHORTEST)
+    beam_m: Metres = length(1.2, "Beam", "widest, at the sheer", SHORTEST)
+    depth_m: Metres = length(0.42, "Depth", "bottom to sheer amidships", 0.005)
+    flare_m: Metres = length(0.12, "Flare", "how far each side leans out from bottom to sheer")
+    rocker_bow_m: Metres = length(0.16, "Rocker, bow", "how far the bottom rises to the bow")
+    rocker_stern_m: Metres = length(0.06, "Rocker, stern", "how far the bottom rises to the transom")
+    sheer_m: Metres = length(0.06, "Sheer", "rise of the sheer at the bow; a third of it at the stern", 0.0, 2.0)
+    stern_width: Ratio = ratio(0.8, "Stern width", "transom against widest beam")
+    bow_width: Ratio = ratio(0.0, "Bow width", "bow transom against widest beam; 0 is a sharp bow")
+    bow_fineness: Ratio = ratio(0.5, "Bow fineness", "0 full and blunt, 1 fine")
+    stem_rake_m: Metres = length(0.12, "Stem rake", "how far the bow's foot lies aft of its head")
+
+    def __post_init__(self) -> None:
+        check_parameters(self)
+        self._run(1)
+        if self.flare_m >= self.beam_m / 2:
+            raise InvalidInput("flare_m", f"Flare must stay below half the beam ({self.beam_m / 2:g} m), or no bottom is left.")
+
+    def _run(self, detail: int) -> Run:
+        return run_of(
+            self.length_m,
+            self.beam_m,
+            self.depth_m,
+            rocker_bow=self.rocker_bow_m,
+            rocker_stern=self.rocker_stern_m,
+            sheer=self.sheer_m,
+            stern_width=self.stern_width,
+            bow_width=self.bow_width,
+            bow_fineness=self.bow_fineness,
+            stem_rake=self.stem_rake_m,
+            detail=detail,
+        )
+
+    def build(self, detail: int = 1) -> Mesh:
+        """The closed mesh, about 900 triangles at detail 1."""
+        run = self._run(detail)
+        # The flare narrows with the beam towards the ends, so that the bottom never turns inside out.
+        bottom = run.half_beam * (1 - self.flare_m / (self.beam_m / 2))
+        across, up = np.linspace(0, 1, 4), np.linspace(0, 1, 4)[1:]
+        y = np.hstack([bottom[:, None] * across, bottom[:, None] + (run.half_beam - bottom)[:, None] * up])
+        z = run.keel[:, None] + np.hstack([np.zeros((len(bottom), 4)), (run.sheer - run.keel)[:, None] * up])
+        return lofted(run, y, z)

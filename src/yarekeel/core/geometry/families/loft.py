@@ -1,0 +1,106 @@
+"""A closed surface through half sections: what the families of lofted hulls share."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.mesh import Floats, Mesh, welded
+from yarekeel.core.quantities import Metres, Ratio
+
+STATIONS = 32
+"""Steps along the hull at detail 1, closer together towards the ends where it curves."""
+WIDEST_AT: Ratio = 0.45
+"""Where along the length the hull is widest, from aft (common practice, 0.40 to 0.55)."""
+STERN_SHEER: Ratio = 1 / 3
+"""The stern's sheer as a share of the bow's (common practice)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """How a lofted hull runs along its length; arrays over the stations, metres."""
+
+    x: Floats
+    half_beam: Floats
+    keel: Floats
+    sheer: Floats
+    rake: Floats
+
+
+def run_of(
+    length: Metres,
+    beam: Metres,
+    depth: Metres,
+    *,
+    rocker_bow: Metres,
+    rocker_stern: Metres,
+    sheer: Metres,
+    stern_width: Ratio,
+    bow_width: Ratio,
+    bow_fineness: Ratio,
+    stem_rake: Metres,
+    detail: int,
+) -> Run:
+    """Plan, keel and sheer curves: parabolas aft, a power curve forward whose exponent falls as the bow gets finer."""
+    if max(rocker_bow, rocker_stern) >= 0.9 * depth:
+        raise InvalidInput(
+            "rocker_bow_m" if rocker_bow >= rocker_stern else "rocker_stern_m",
+            f"Rocker must stay below nine tenths of the depth ({0.9 * depth:g} m), or the end has no side left.",
+        )
+    if stem_rake > 0.4 * length:
+        raise InvalidInput("stem_rake_m", f"Stem rake must stay below four tenths of the length ({0.4 * length:g} m).")
+    xi = 0.5 - 0.5 * np.cos(np.linspace(0, np.pi, STATIONS * detail + 1))
+    aft = np.clip((WIDEST_AT - xi) / WIDEST_AT, 0, 1)
+    fore = np.clip((xi - WIDEST_AT) / (1 - WIDEST_AT), 0, 1)
+    plan = 1 - (1 - stern_width) * aft**2 - (1 - bow_width) * fore ** (4.0 - 2.6 * bow_fineness)
+    half = 2 * xi - 1
+    keel = np.where(half > 0, rocker_bow, rocker_stern) * np.abs(half) ** 2.5
+    rise = np.clip((xi - 0.4) / 0.6, 0, 1) ** 2 + STERN_SHEER * np.clip((0.4 - xi) / 0.4, 0, 1) ** 2
+    return Run(xi * length, np.maximum(plan, 0) * beam / 2, keel, depth + sheer * rise, stem_rake * xi**6)
+
+
+def lofted(run: Run, y: Floats, z: Floats) -> Mesh:
+    """The closed mesh through half sections ``y``, ``z`` (stations, points) running from the keel to the sheer.
+
+    Points slide aft below the sheer by the run's rake. A flat deck, a transom aft and, where the bow has width, a bow
+    transom close it. Where a section has no width its two sides meet in a stem.
+    """
+    share = (run.sheer[:, None] - z) / (run.sheer - run.keel)[:, None]
+    x = run.x[:, None] - run.rake[:, None] * share
+    port = np.stack([x, y, z], axis=-1)
+    star = port * [1, -1, 1]
+    rows, cols = y.shape
+    keel_to_keel = np.concatenate([star[:, ::-1], port[:, 1:] if np.allclose(y[:, 0], 0) else port], axis=1)
+    n = keel_to_keel.shape[1]
+    points = keel_to_keel.reshape(-1, 3)
+    i, j = np.meshgrid(np.arange(rows - 1), np.arange(n - 1), indexing="ij")
+    a = (i * n + j).reshape(-1)
+    b, c, d = a + n, a + 1, a + n + 1
+    # The diagonal mirrors at the centreline, so that port and starboard are exact images of each other.
+    left = (j < (n - 1) // 2).reshape(-1)
+    skin = np.vstack(
+        [
+            np.stack([np.where(left, a, a), np.where(left, b, b), np.where(left, d, c)], axis=1),
+            np.stack([np.where(left, a, b), np.where(left, d, d), np.where(left, c, c)], axis=1),
+        ]
+    )
+    k = np.arange(rows - 1)
+    sheer_s, sheer_p = k * n, k * n + n - 1
+    mid = np.arange(rows) + len(points)
+    deck_mid = (keel_to_keel[:, 0] + keel_to_keel[:, -1]) / 2
+    m0, m1 = mid[:-1], mid[1:]
+    deck = np.vstack(
+        [
+            np.stack([sheer_s, m1, sheer_s + n], axis=1),
+            np.stack([sheer_s, m0, m1], axis=1),
+            np.stack([m0, sheer_p, m1], axis=1),
+            np.stack([sheer_p, sheer_p + n, m1], axis=1),
+        ]
+    )
+    caps = []
+    for row, flip in ((0, False), (rows - 1, True)):
+        ring = np.arange(row * n, row * n + n)
+        fan = np.stack([np.full(n - 1, mid[row]), ring[:-1], ring[1:]], axis=1)
+        caps.append(fan[:, ::-1] if flip else fan)
+    mesh = welded(np.vstack([points, deck_mid]), np.vstack([skin, deck, *caps]))
+    return mesh if mesh.volume > 0 else Mesh(mesh.vertices, mesh.faces[:, ::-1])

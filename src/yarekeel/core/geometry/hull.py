@@ -1,0 +1,70 @@
+"""A hull ready for use: its mesh, the kernel over it, its edges and deck rim. Built once a shape, then shared."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from yarekeel.core.geometry.edges import Edges, deck_edge, edges_of
+from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
+from yarekeel.core.geometry.sections import section
+from yarekeel.core.hydrostatics.attitude import Attitude
+from yarekeel.core.hydrostatics.flotation import Flotation
+from yarekeel.core.quantities import Metres, Point
+
+STATION_COUNT = 9
+"""Sections drawn along the hull: stations 0 to 8 are enough to read a shape by."""
+
+
+@dataclass(frozen=True, eq=False)
+class Hull:
+    """The united surface of a boat. ``open`` says that water comes in over the deck rim (no deck)."""
+
+    mesh: Mesh
+    open: bool = False
+
+    @cached_property
+    def kernel(self) -> Flotation:
+        """The flotation kernel over the mesh."""
+        return Flotation(self.mesh)
+
+    @cached_property
+    def edges(self) -> Edges:
+        """All edges with their two faces."""
+        return edges_of(self.mesh)
+
+    @cached_property
+    def rim(self) -> Floats:
+        """Corner points of the deck rim, (k, 3)."""
+        return np.unique(deck_edge(self.edges).reshape(-1, 3), axis=0)
+
+    @cached_property
+    def stations(self) -> list[tuple[Metres, Floats, Ints]]:
+        """(x, segments (k, 2, 3), faces (k,)) of evenly spaced sections, the ends drawn in a little."""
+        low, high = self.mesh.bounds
+        inset = 0.01 * (high[0] - low[0])
+        spots = np.linspace(low[0] + inset, high[0] - inset, STATION_COUNT)
+        return [(float(x), *section(self.mesh, 0, float(x))) for x in spots]
+
+    @cached_property
+    def parts(self) -> Ints:
+        """Number of the connected piece each face belongs to, (m,)."""
+        group = np.arange(len(self.mesh.faces))
+        left, right = self.edges.left, self.edges.right
+        while True:  # the least number spreads; doubling makes it quick
+            new = group.copy()
+            np.minimum.at(new, left, group[right])
+            np.minimum.at(new, right, group[left])
+            new = new[new]
+            if (new == group).all():
+                return np.asarray(np.unique(group, return_inverse=True)[1])
+            group = new
+
+    def least_freeboard(self, attitude: Attitude) -> tuple[Metres, Point]:
+        """Height above the surface of the lowest point of the deck rim, and that point (boat axes)."""
+        heights = self.rim @ np.array(attitude.up) + attitude.origin_height
+        # Among points equally low (an upright box has many) take the foremost, port first, so that the answer is steady.
+        low = np.flatnonzero(heights < heights.min() + 1e-7 * self.kernel.half_extent)
+        pick = low[np.lexsort((-self.rim[low, 1], -self.rim[low, 0]))[0]]
+        x, y, z = self.rim[pick].tolist()
+        return float(heights.min()), (x, y, z)

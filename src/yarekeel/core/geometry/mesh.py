@@ -1,0 +1,99 @@
+"""A closed triangle mesh, and the measures that need no water."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yarekeel.core.quantities import CubicMetres, Metres, SquareMetres
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.intp]
+
+
+def frozen(array: NDArray[np.generic]) -> NDArray[np.generic]:
+    """The same array, contiguous and read-only."""
+    out = np.ascontiguousarray(array)
+    out.setflags(write=False)
+    return out
+
+
+@dataclass(frozen=True, eq=False)
+class Mesh:
+    """Triangles over shared vertices, faces wound so that normals point out of the boat.
+
+    ``vertices`` (n, 3) in metres, ``faces`` (m, 3) indices. Both are read-only. Equality is identity.
+    """
+
+    vertices: Floats
+    faces: Ints
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "vertices", frozen(np.asarray(self.vertices, dtype=np.float64)))
+        object.__setattr__(self, "faces", frozen(np.asarray(self.faces, dtype=np.intp)))
+
+    @cached_property
+    def corners(self) -> Floats:
+        """Corner points, (m, 3, 3): triangle, corner, axis."""
+        return self.vertices[self.faces]
+
+    @cached_property
+    def area_vectors(self) -> Floats:
+        """Outward area vectors of the triangles, m2, (m, 3)."""
+        a, b, c = self.corners[:, 0], self.corners[:, 1], self.corners[:, 2]
+        return 0.5 * np.cross(b - a, c - a)
+
+    @cached_property
+    def normals(self) -> Floats:
+        """Unit outward normals, (m, 3); zero for a triangle without area."""
+        length = np.linalg.norm(self.area_vectors, axis=1, keepdims=True)
+        return self.area_vectors / np.where(length > 0, length, 1.0)
+
+    @cached_property
+    def volume(self) -> CubicMetres:
+        """Enclosed volume by signed tetrahedra; negative when the faces are wound inwards."""
+        a, b, c = self.corners[:, 0], self.corners[:, 1], self.corners[:, 2]
+        return float(np.einsum("ij,ij->", a, np.cross(b, c)) / 6)
+
+    @cached_property
+    def area(self) -> SquareMetres:
+        """Area of the whole surface."""
+        return float(np.linalg.norm(self.area_vectors, axis=1).sum())
+
+    @cached_property
+    def bounds(self) -> tuple[Floats, Floats]:
+        """Least and greatest corner of the axis-parallel box, two (3,) arrays, metres."""
+        used = self.vertices[np.unique(self.faces)]
+        return used.min(axis=0), used.max(axis=0)
+
+    @property
+    def length(self) -> Metres:
+        """Extent along x."""
+        low, high = self.bounds
+        return float(high[0] - low[0])
+
+    def moved(self, offset: tuple[Metres, Metres, Metres]) -> "Mesh":
+        """The same mesh shifted by ``offset`` (3,) metres."""
+        return Mesh(self.vertices + np.asarray(offset, dtype=np.float64), self.faces)
+
+    def scaled(self, factor: float) -> "Mesh":
+        """The same mesh with every length multiplied by ``factor``."""
+        return Mesh(self.vertices * factor, self.faces)
+
+
+def joined(meshes: list[Mesh]) -> Mesh:
+    """Several meshes as one list of triangles; nothing is united, so they must not overlap."""
+    offsets = np.cumsum([0] + [len(m.vertices) for m in meshes[:-1]])
+    return Mesh(
+        np.vstack([m.vertices for m in meshes]),
+        np.vstack([m.faces + offset for m, offset in zip(meshes, offsets, strict=True)]),
+    )
+
+
+def welded(vertices: Floats, faces: Ints, decimals: int = 10) -> Mesh:
+    """A mesh with equal points (to ``decimals`` places) merged and triangles without three different corners dropped."""
+    _, first, inverse = np.unique(np.round(vertices, decimals), axis=0, return_index=True, return_inverse=True)
+    faces = np.asarray(inverse).reshape(-1)[faces]
+    real = (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])
+    return Mesh(vertices[first], faces[real])

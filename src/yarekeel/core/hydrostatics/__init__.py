@@ -1,0 +1,1 @@
+"""What the water does: the flotation kernel, the equilibrium, and the figures read off it."""

@@ -1,0 +1,1 @@
+"""Thrust, battery and thrust line."""

@@ -1,0 +1,23 @@
+"""Named quantities, so that a signature tells its unit. All are SI floats; angles are radians."""
+
+from typing import Annotated
+
+Metres = Annotated[float, "m"]
+SquareMetres = Annotated[float, "m2"]
+CubicMetres = Annotated[float, "m3"]
+MetresFourth = Annotated[float, "m4"]
+Kilograms = Annotated[float, "kg"]
+KilogramsPerCubicMetre = Annotated[float, "kg/m3"]
+Newtons = Annotated[float, "N"]
+NewtonMetres = Annotated[float, "N m"]
+Radians = Annotated[float, "rad"]
+MetreRadians = Annotated[float, "m rad"]
+MetresPerSecond = Annotated[float, "m/s"]
+Seconds = Annotated[float, "s"]
+Volts = Annotated[float, "V"]
+Amperes = Annotated[float, "A"]
+AmpereHours = Annotated[float, "Ah"]
+Celsius = Annotated[float, "degC"]
+SquareMetresPerSecond = Annotated[float, "m2/s"]
+Ratio = Annotated[float, "1"]
+Point = tuple[Metres, Metres, Metres]

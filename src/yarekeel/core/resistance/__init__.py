@@ -1,0 +1,1 @@
+"""What the water asks of the motor: friction line and hull speed."""

@@ -1,0 +1,26 @@
+"""Where a number or a rule comes from. Every formula and finding carries one of these."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+Standing = Literal["published", "mechanics", "common practice", "from memory", "your brief"]
+
+
+@dataclass(frozen=True, slots=True)
+class Source:
+    """A citation and how far it can be trusted."""
+
+    citation: str
+    standing: Standing = "published"
+
+
+MECHANICS = Source("Archimedes' principle and static equilibrium, on the hull's own mesh", "mechanics")
+BRIEF = Source("Your brief for this boat", "your brief")
+COMMON_PRACTICE = Source("Common practice among builders", "common practice")
+ITTC_WATER = Source("ITTC Recommended Procedure 7.5-02-01-03 (2011), Fresh Water and Seawater Properties")
+KELL_1975 = Source("G. S. Kell, J. Chem. Eng. Data 20 (1975) 97-105, density of liquid water, eq. 16")
+EOS_80 = Source("UNESCO Technical Papers in Marine Science 44 (1983), EOS-80 at one atmosphere, eqs. 13 to 15")
+ITTC_1957 = Source("ITTC 1957 model-ship correlation line, Proc. 8th ITTC (1957)")
+GUM = Source("JCGM 100:2008, Guide to the expression of uncertainty in measurement, 5.1.2 eq. 10 and 6.2.1")
+WALL_SIDED = Source("Wall-sided formula, GZ = sin(heel) (GM + BM tan2(heel) / 2)", "mechanics")
+SMALL_CRAFT = Source("ISO 12217-3 (hulls under 6 m) and US 33 CFR 183 govern small craft that carry people")

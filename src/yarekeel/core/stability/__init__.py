@@ -1,0 +1,1 @@
+"""How it tips: righting arms with sinkage and trim free."""

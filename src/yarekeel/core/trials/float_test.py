@@ -1,0 +1,78 @@
+"""A float test: what was read off the boat in the bath, and the mass and centre that would explain it."""
+
+import math
+from dataclasses import dataclass
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.hull import Hull
+from yarekeel.core.hydrostatics.attitude import Attitude
+from yarekeel.core.quantities import Kilograms, KilogramsPerCubicMetre, Metres, Radians
+
+DRAFT_READING: Metres = 0.001
+"""Half width of a ruler reading at a mark in still water (common practice)."""
+HEEL_READING: Radians = math.radians(0.5)
+"""Half width of a heel read off a phone or a bubble (common practice)."""
+SCALE_READING = 0.002
+"""Half width of a kitchen-scale reading as a share of it (common practice)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Explanation:
+    """Mass and centre of gravity that would float as measured, with half widths from the readings alone."""
+
+    mass: Kilograms
+    lcg: Metres
+    tcg: Metres
+    mass_half_width: Kilograms
+    lcg_half_width: Metres
+    trim: Radians
+    heel: Radians
+
+
+def attitude_from_drafts(bow_x: Metres, bow: Metres, stern_x: Metres, stern: Metres, heel: Radians = 0.0) -> Attitude:
+    """The attitude at which marks at ``bow_x`` and ``stern_x`` read so, along the boat's own z from the baseline."""
+    if bow_x - stern_x <= 1e-6:
+        raise InvalidInput("marks", "The bow mark must lie ahead of the stern mark.")
+    slope = (stern - bow) / (bow_x - stern_x)
+    trim = math.atan(slope * math.cos(heel))
+    at_origin = stern + slope * stern_x
+    return Attitude(heel, trim, -at_origin * math.cos(trim) * math.cos(heel))
+
+
+def explain(
+    hull: Hull,
+    density: KilogramsPerCubicMetre,
+    vcg: Metres,
+    bow_x: Metres,
+    bow: Metres,
+    stern_x: Metres,
+    stern: Metres,
+    heel: Radians = 0.0,
+) -> Explanation:
+    """From two drafts and the heel: mass = rho V, and G on the vertical through B at the listed height ``vcg``.
+
+    Raises InvalidInput when the marks lie clear of the water or above everything.
+    """
+    mass, lcg, tcg = _solve(hull, density, vcg, attitude_from_drafts(bow_x, bow, stern_x, stern, heel))
+    squares_m = squares_x = 0.0
+    for db, ds in ((DRAFT_READING, 0.0), (0.0, DRAFT_READING)):
+        shifted = attitude_from_drafts(bow_x, bow + db, stern_x, stern + ds, heel)
+        m, x, _ = _solve(hull, density, vcg, shifted)
+        squares_m += (m - mass) ** 2
+        squares_x += (x - lcg) ** 2
+    trim = attitude_from_drafts(bow_x, bow, stern_x, stern, heel).trim
+    return Explanation(mass, lcg, tcg, math.sqrt(squares_m), math.sqrt(squares_x), trim, heel)
+
+
+def _solve(hull: Hull, density: KilogramsPerCubicMetre, vcg: Metres, attitude: Attitude) -> tuple[Kilograms, Metres, Metres]:
+    kernel = hull.kernel
+    rows = attitude.rows
+    d = -attitude.height_of(kernel.centre)
+    m = kernel.evaluate(rows, d)
+    if m.volume <= 1e-9 * kernel.total_volume:
+        raise InvalidInput("drafts", "At these drafts the hull is clear of the water; check the marks and the readings.")
+    world = (m.mx / m.volume, m.my / m.volume, m.mz / m.volume)
+    b = tuple(kernel.centre[k] + d * rows[2][k] + sum(world[n] * rows[n][k] for n in range(3)) for k in range(3))
+    # G = B + t up with G's height at vcg
+    t = (vcg - b[2]) / rows[2][2]
+    return m.volume * density, b[0] + t * rows[2][0], b[1] + t * rows[2][1]

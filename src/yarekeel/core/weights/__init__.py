@@ -1,0 +1,1 @@
+"""Masses, their places, how they are known, and what that uncertainty does."""

@@ -1,0 +1,118 @@
+"""The frozen aggregate that travels through the stages: one revision of one boat. Its field names are the boat file's."""
+
+import dataclasses
+import math
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.families import RoundBilge, Shape
+from yarekeel.core.propulsion.drive import Drive
+from yarekeel.core.quantities import Kilograms, Metres, Point, Ratio
+from yarekeel.core.water import Water
+from yarekeel.core.weights.items import WeightItem
+
+Kind = Literal["model", "people"]
+Deck = Literal["decked", "open"]
+
+
+@dataclass(frozen=True, slots=True)
+class Brief:
+    """What the builder asks of the boat; every later verdict is against these."""
+
+    kind: Kind = "model"
+    target_mass_kg: Kilograms = 3.0
+    least_freeboard_m: Metres = 0.030
+    allowed_trim_deg: float = 1.0
+    least_gm_m: Metres = 0.020
+    thrust_to_weight: Ratio = 0.20
+
+    def __post_init__(self) -> None:
+        limits = {
+            "target_mass_kg": ("Target all-up mass", 1e-6, 1e7, "kg"),
+            "least_freeboard_m": ("Least freeboard", 0, 1000, "m"),
+            "allowed_trim_deg": ("Allowed trim", 0.01, 45, "°"),
+            "least_gm_m": ("Least GM", 0, 1000, "m"),
+            "thrust_to_weight": ("Thrust to weight", 0, 20, ""),
+        }
+        for name, (label, low, high, unit) in limits.items():
+            value = getattr(self, name)
+            if not math.isfinite(value) or not low <= value <= high:
+                raise InvalidInput(name, f"{label} must lie between {low:g} and {high:g} {unit}".rstrip() + ".")
+
+
+@dataclass(frozen=True, slots=True)
+class Body:
+    """A body of the boat: its shape, where its own origin sits, and whether water can come in over its rim."""
+
+    name: str
+    shape: Shape
+    at_m: Point = (0.0, 0.0, 0.0)
+    deck: Deck = "decked"
+
+
+@dataclass(frozen=True, slots=True)
+class Marks:
+    """Where along x the draft marks are painted."""
+
+    stern_x_m: Metres
+    bow_x_m: Metres
+
+    def __post_init__(self) -> None:
+        if not self.bow_x_m - self.stern_x_m > 1e-6:
+            raise InvalidInput("bow_x_m", "The bow mark must lie ahead of the stern mark.")
+
+
+@dataclass(frozen=True, slots=True)
+class Design:
+    """One revision of one boat, whole."""
+
+    name: str
+    water: Water = Water()
+    brief: Brief = Brief()
+    bodies: tuple[Body, ...] = field(default_factory=lambda: (Body("hull", RoundBilge()),))
+    weights: tuple[WeightItem, ...] = ()
+    drive: Drive = Drive()
+    marks: Marks | None = None
+
+    def __post_init__(self) -> None:
+        if not self.name.strip() or len(self.name) > 80:
+            raise InvalidInput("name", "Give the boat a name of 1 to 80 characters.")
+        if not self.bodies:
+            raise InvalidInput("bodies", "A boat needs at least one body.")
+
+
+def value_at(design: Any, path: str) -> Any:
+    """The value at a dotted path of the boat file, such as ``weights.2.at_m.0``. Raises InvalidInput if there is none."""
+    at = design
+    for step in path.split("."):
+        at = _child(at, step, path)
+    return at
+
+
+def with_value(design: Design, path: str, value: Any) -> Design:
+    """The design with one value replaced; every check of the parts it lies in runs again (InvalidInput)."""
+    changed = _replaced(design, path.split("."), value, path)
+    assert isinstance(changed, Design)
+    return changed
+
+
+def _child(at: Any, step: str, path: str) -> Any:
+    try:
+        if isinstance(at, tuple):
+            return at[int(step)]
+        if dataclasses.is_dataclass(at) and step in {f.name for f in dataclasses.fields(at)}:
+            return getattr(at, step)
+    except (ValueError, IndexError):
+        pass
+    raise InvalidInput(path, f"This boat has no field {path}.")
+
+
+def _replaced(at: Any, steps: list[str], value: Any, path: str) -> Any:
+    if not steps:
+        return value
+    inner = _replaced(_child(at, steps[0], path), steps[1:], value, path)
+    if isinstance(at, tuple):
+        index = int(steps[0])
+        return (*at[:index], inner, *at[index + 1 :])
+    return dataclasses.replace(at, **{steps[0]: inner})

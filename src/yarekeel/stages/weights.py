@@ -1,0 +1,73 @@
+"""Weights: the total against the target, how sure it is, and what weighs most."""
+
+from dataclasses import dataclass
+
+from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.quantities import Ratio
+from yarekeel.core.sources import BRIEF, GUM
+from yarekeel.core.weights.items import MassTotal, WeightItem
+from yarekeel.stages.craft import Craft
+
+WELL_WEIGHED: Ratio = 0.5
+"""Share of the mass that should have been on a scale before the first float test (common practice)."""
+
+
+@dataclass(frozen=True, slots=True)
+class WeightsAssessment:
+    """The total (None for an empty list), the items heaviest first with their place in the list, and the verdicts."""
+
+    total: MassTotal | None
+    heaviest: tuple[tuple[int, WeightItem], ...]
+    findings: tuple[Finding, ...]
+
+
+def assess(craft: Craft) -> WeightsAssessment:
+    """Over or under the target, and by how much it may be wrong."""
+    items = craft.design.weights
+    order = tuple(sorted(enumerate(items), key=lambda pair: -pair[1].mass_kg))
+    if not any(i.mass_kg > 0 for i in items):
+        empty = Finding(
+            "weights.none", "note", "Nothing aboard yet", "Add the hull, the battery and the motor first: they weigh most.", BRIEF
+        )
+        return WeightsAssessment(None, order, (empty,))
+    total, target = craft.total, craft.design.brief.target_mass_kg
+    over = total.mass - target
+    heaviest = order[0][1]
+    values = {
+        "total": total.mass,
+        "target": target,
+        "over": abs(over),
+        "spread": total.half_width,
+        "share": total.weighed_share,
+        "name": heaviest.name,
+        "heaviest": heaviest.mass_kg,
+    }
+    if over > 0:
+        verdict = Finding(
+            "weights.over",
+            "near" if over <= total.half_width else "fails",
+            "{over:mass} over the target",
+            "{total:mass} aboard against {target:mass} asked. The heaviest is {name}, {heaviest:mass}.",
+            BRIEF,
+            values,
+            (Remedy("Take {over:mass} out, or ask for more in the brief", "brief"),),
+        )
+    else:
+        verdict = Finding(
+            "weights.within",
+            "holds" if -over > total.half_width else "near",
+            "{over:mass} under the target",
+            "{total:mass} aboard against {target:mass} asked; the list may be wrong by ±{spread:mass}.",
+            BRIEF,
+            values,
+        )
+    sure = Finding(
+        "weights.weighed",
+        "holds" if total.weighed_share >= WELL_WEIGHED else "near",
+        "{share:percent} has been on a scale",
+        "The rest is guessed or from data, so the total is good to ±{spread:mass}, 19 times in 20.",
+        GUM,
+        values,
+        () if total.weighed_share >= WELL_WEIGHED else (Remedy("Weigh {name} first: it matters most", "weights"),),
+    )
+    return WeightsAssessment(total, order, (verdict, sure))

@@ -1,12 +1,12 @@
 """One tree of errors. Each carries the field it speaks of and one sentence that says what would be accepted.
 
-    YareKeelError
-    +-- InvalidInput       a value that cannot be used; names its field
-    |   +-- InvalidMesh    a surface that is not one closed outside
-    +-- BoatSinks          heavier than all the water the hull can push aside
-    +-- NoAnswer           a solver's target cannot be met; says what would be needed
-    +-- Conflict           the thing was changed or sealed by somebody else meanwhile
-    +-- NotFound           no such boat, revision or trial
+YareKeelError
++-- InvalidInput       a value that cannot be used; names its field
+|   +-- InvalidMesh    a surface that is not one closed outside
++-- BoatSinks          heavier than all the water the hull can push aside
++-- NoAnswer           a solver's target cannot be met; says what would be needed
++-- Conflict           the thing was changed or sealed by somebody else meanwhile
++-- NotFound           no such boat, revision or trial
 """
 
 

@@ -14,9 +14,9 @@ SEA_SALINITY = 35.0
 def fresh_water_density(temperature: Celsius) -> KilogramsPerCubicMetre:
     """Density of air-free pure water at one atmosphere, kg/m3, 0 to 100 degC (Kell 1975, eq. 16)."""
     t = temperature
-    return (
-        999.83952 + 16.945176 * t - 7.9870401e-3 * t**2 - 46.170461e-6 * t**3 + 105.56302e-9 * t**4 - 280.54253e-12 * t**5
-    ) / (1 + 16.879850e-3 * t)
+    return (999.83952 + 16.945176 * t - 7.9870401e-3 * t**2 - 46.170461e-6 * t**3 + 105.56302e-9 * t**4 - 280.54253e-12 * t**5) / (
+        1 + 16.879850e-3 * t
+    )
 
 
 def sea_water_density(temperature: Celsius, salinity: float = SEA_SALINITY) -> KilogramsPerCubicMetre:

@@ -34,7 +34,7 @@ REASONS: dict[str, dict[Kind, str]] = {
     },
     "least_gm_m": {
         "model": "Stiffness against tipping. 20 mm keeps a small hull from lolling when a battery sits high (common practice).",
-        "people": "Stiffness against tipping. 0.35 m lets a person of 75 kg move 0.3 m sideways for about 15° at 220 kg.",
+        "people": "Stiffness against tipping. 0.35 m lets a person of 75 kg move 0.3 m sideways for about 16° at 220 kg.",
     },
     "thrust_to_weight": {
         "model": "Pull from rest over weight. 0.2 moves a displacement model briskly; a planing one wants 0.5 and more (common practice).",

@@ -32,9 +32,7 @@ def check_closed(mesh: Mesh, field: str) -> Mesh:
     if len(mesh.faces) == 0:
         raise InvalidMesh(field, "The mesh holds no triangles; a closed hull surface is needed.")
     if len(mesh.faces) > MOST_TRIANGLES:
-        raise InvalidMesh(
-            field, f"The mesh has {len(mesh.faces)} triangles; up to {MOST_TRIANGLES} are accepted. Export it coarser."
-        )
+        raise InvalidMesh(field, f"The mesh has {len(mesh.faces)} triangles; up to {MOST_TRIANGLES} are accepted. Export it coarser.")
     if not np.isfinite(mesh.vertices).all():
         raise InvalidMesh(field, "The mesh holds a coordinate that is not a number; export it again.")
     edges = open_edges(mesh.faces)

@@ -1,13 +1,14 @@
 """The figures a builder reads off a floating boat, and how sure they are."""
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yarekeel.core.errors import BoatSinks
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.equilibrium import Equilibrium, Held, Unsolved, required_volume, solve_equilibrium, solve_held
+from yarekeel.core.hydrostatics.flotation import Immersed
 from yarekeel.core.quantities import (
     CubicMetres,
     Kilograms,
@@ -83,9 +84,7 @@ class Afloat:
         return self.attitude.up[2] <= LEAST_UP
 
 
-def float_boat(
-    hull: Hull, mass: Kilograms, gravity: Point, density: KilogramsPerCubicMetre, start: Attitude | None = None
-) -> Afloat:
+def float_boat(hull: Hull, mass: Kilograms, gravity: Point, density: KilogramsPerCubicMetre, start: Attitude | None = None) -> Afloat:
     """Solve the attitude and read the figures. Raises BoatSinks, or Unsolved."""
     kernel = hull.kernel
     volume = required_volume(kernel, mass, density)
@@ -153,9 +152,7 @@ def outputs_of(afloat: Afloat, bow_x: Metres, stern_x: Metres) -> Outputs:
     )
 
 
-def spread_of(
-    hull: Hull, items: Sequence[WeightItem], afloat: Afloat, bow_x: Metres, stern_x: Metres
-) -> Outputs | None:
+def spread_of(hull: Hull, items: Sequence[WeightItem], afloat: Afloat, bow_x: Metres, stern_x: Metres) -> Outputs | None:
     """Half width of the 95 % band of each figure, from the masses' own bands (JCGM 100:2008, eq. 10, independent items).
 
     A list of weights acts on the water only through four sums: mass and its three moments. So the slopes of every figure
@@ -211,13 +208,10 @@ def _float_near(hull: Hull, mass: Kilograms, gravity: Point, near: Afloat) -> Af
     )  # fmt: skip
 
 
-LevelSolver = Callable[[CubicMetres], Point]
+def _level(hull: Hull, volume: CubicMetres) -> tuple[Metres, Immersed]:
+    """Plane height over the kernel's centre at which the level boat displaces ``volume``, and what is below it.
 
-
-def level_centre(hull: Hull, volume: CubicMetres) -> Point:
-    """Centre of buoyancy, boat axes, of the boat held level (no heel, no trim) at ``volume``: where G must lie to float so.
-
-    The plane is found by Newton's method on volume (its slope is the waterplane's area), kept inside a shrinking bracket.
+    Newton's method on volume (its slope is the waterplane's area), kept inside a shrinking bracket.
     """
     kernel = hull.kernel
     rows = ((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
@@ -231,4 +225,16 @@ def level_centre(hull: Hull, volume: CubicMetres) -> Point:
         low, high = (low, d) if miss > 0 else (d, high)
         step = d - miss / m.area if m.area > 0 else math.nan
         d = step if low < step < high else (low + high) / 2
-    return (kernel.centre[0] + m.mx / m.volume, kernel.centre[1] + m.my / m.volume, kernel.centre[2] + d + m.mz / m.volume)
+    return d, m
+
+
+def level_waterline(hull: Hull, volume: CubicMetres) -> Metres:
+    """Height over the baseline of the level waterline at ``volume``; 0 < volume < the whole."""
+    return hull.kernel.centre[2] + _level(hull, volume)[0]
+
+
+def level_centre(hull: Hull, volume: CubicMetres) -> Point:
+    """Centre of buoyancy, boat axes, of the boat held level (no heel, no trim) at ``volume``: G must lie over it to float so."""
+    d, m = _level(hull, volume)
+    centre = hull.kernel.centre
+    return (centre[0] + m.mx / m.volume, centre[1] + m.my / m.volume, centre[2] + d + m.mz / m.volume)

@@ -61,9 +61,13 @@ def righting_curve(hull: Hull, displaced: CubicMetres, gravity: Point, heels: Se
         points.append(RightingPoint(heel, held.righting_arm, a.trim, a.origin_height, hull.least_freeboard(a)[0]))
     arms = [p.arm for p in points]
     top = max(range(len(points)), key=lambda k: arms[k])
-    vanishing = next((_crossing(points[k], points[k + 1], arms[k], arms[k + 1]) for k in range(top, len(points) - 1) if arms[k] > 0 >= arms[k + 1]), None)
+    vanishing = next(
+        (_crossing(points[k], points[k + 1], arms[k], arms[k + 1]) for k in range(top, len(points) - 1) if arms[k] > 0 >= arms[k + 1]), None
+    )
     rim = [p.freeboard for p in points]
-    under = next((_crossing(points[k], points[k + 1], rim[k], rim[k + 1]) for k in range(len(points) - 1) if rim[k] > 0 >= rim[k + 1]), None)
+    under = next(
+        (_crossing(points[k], points[k + 1], rim[k], rim[k + 1]) for k in range(len(points) - 1) if rim[k] > 0 >= rim[k + 1]), None
+    )
     return RightingCurve(tuple(points), points[top], vanishing, under, _area(points, vanishing), evaluations)
 
 

@@ -77,4 +77,3 @@ def total_of(items: Sequence[WeightItem]) -> MassTotal:
 def moved(items: Sequence[WeightItem], index: int, to: Point) -> tuple[WeightItem, ...]:
     """The list with one item at another place."""
     return tuple(dataclasses.replace(item, at_m=to) if k == index else item for k, item in enumerate(items))
-

@@ -1,0 +1,1 @@
+"""The command line: the same sums as the pages, in text or JSON."""

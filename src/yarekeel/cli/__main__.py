@@ -1,0 +1,3 @@
+from yarekeel.cli.commands import main
+
+main()

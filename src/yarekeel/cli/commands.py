@@ -1,0 +1,166 @@
+"""``yare-keel``: float and gz for a boat file; serve and demo for the pages."""
+
+import dataclasses
+import json
+import math
+import sys
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from yarekeel.core.errors import InvalidInput, YareKeelError
+from yarekeel.core.findings import Finding
+from yarekeel.core.hydrostatics.afloat import Afloat
+from yarekeel.core.hydrostatics.equilibrium import required_volume
+from yarekeel.core.stability.righting import righting_curve
+from yarekeel.exchange import boat_file
+from yarekeel.stages import afloat as float_stage
+from yarekeel.units import SYSTEMS, said, say
+
+app = typer.Typer(
+    add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False, help="Size, float, test and mend a small boat."
+)
+BoatArgument = Annotated[Path, typer.Argument(metavar="BOAT.json", help="A boat file, see docs/boat-file.md.")]
+JsonOption = Annotated[bool, typer.Option("--json", help="Print JSON instead of text.")]
+MOST_ANGLES = 2000
+
+
+def main() -> None:
+    """Run a command; any error of the user's is one sentence on standard error and exit code 2."""
+    try:
+        app()
+    except YareKeelError as error:
+        print(f"yare-keel: {error}", file=sys.stderr)
+        sys.exit(2)
+
+
+@app.command("float")
+def float_command(boat: BoatArgument, as_json: JsonOption = False) -> None:
+    """Where the boat rests in the water, and whether that meets its brief."""
+    craft = boat_file.load(boat)
+    result = float_stage.assess(craft)
+    if as_json:
+        print(json.dumps(_float_json(result), ensure_ascii=False, indent=1, allow_nan=False))
+        return
+    system = SYSTEMS["mm_g" if craft.design.brief.kind == "model" else "mm_kg"]
+    print(f"{craft.design.name}: {say(craft.total.mass, 'mass', system)} in water of {craft.density:.1f} kg/m³")
+    if result.afloat and result.outputs:
+        a, o = result.afloat, result.outputs
+        print(f"  draft   {say(o.draft_bow, 'draft', system)} bow mark, {say(o.draft_stern, 'draft', system)} stern mark")
+        print(f"  trim    {say(o.trim, 'trim', system)}; {say(o.heel, 'heel', system)}")
+        print(f"  free    {say(a.freeboard, 'length', system)} at the lowest point of the deck edge")
+        print(f"  GM      {say(a.gm_transverse, 'length', system)}, longitudinal {say(a.gm_longitudinal, 'length', system)}")
+    for finding in result.findings:
+        words = said(finding, system)
+        print(f"  [{words.severity}] {words.title}. {words.sentence}")
+
+
+def _float_json(result: float_stage.FloatAssessment) -> dict[str, Any]:
+    a = result.afloat
+    return {
+        "floats": result.floats,
+        "heel_deg": math.degrees(a.attitude.heel) if a else None,
+        "trim_deg": math.degrees(a.attitude.trim) if a else None,
+        "origin_height_m": a.attitude.origin_height if a else None,
+        "volume_m3": a.volume if a else None,
+        "center_of_buoyancy_m": list(a.buoyancy) if a else None,
+        "waterplane_area_m2": a.waterplane_area if a else None,
+        "gm_transverse_m": a.gm_transverse if a else None,
+        "gm_longitudinal_m": a.gm_longitudinal if a else None,
+        "stable": a.equilibrium.stable if a else False,
+        "freeboard_min_m": a.freeboard if a else None,
+        "spread": _spread_json(a, result),
+        "findings": [_finding_json(f) for f in result.findings],
+    }
+
+
+def _spread_json(a: Afloat | None, result: float_stage.FloatAssessment) -> dict[str, float | None]:
+    s = result.spread
+    if a is None or s is None:
+        return {}
+    return {
+        "mass_kg": s.mass,
+        "heel_deg": math.degrees(s.heel),
+        "trim_deg": math.degrees(s.trim),
+        "origin_height_m": s.origin_height,
+        "draft_bow_m": s.draft_bow,
+        "draft_stern_m": s.draft_stern,
+        "gm_transverse_m": s.gm,
+        "freeboard_min_m": s.freeboard,
+    }
+
+
+def _finding_json(finding: Finding) -> dict[str, Any]:
+    words = said(finding)
+    return {
+        "code": words.code,
+        "severity": words.severity,
+        "title": words.title,
+        "sentence": words.sentence,
+        "values": dict(finding.values),
+        "source": dataclasses.asdict(finding.source),
+        "remedies": [text for text, _ in words.remedies],
+    }
+
+
+@app.command("gz")
+def gz_command(
+    boat: BoatArgument,
+    angles: Annotated[str, typer.Option(help="FROM:TO:STEP in degrees of heel.")] = "0:90:5",
+    as_json: JsonOption = False,
+) -> None:
+    """The righting arm GZ at each heel, with sinkage and trim free."""
+    heels = _angles(angles)
+    craft = boat_file.load(boat)
+    total = craft.total
+    volume = required_volume(craft.hull.kernel, total.mass, craft.density)
+    curve = righting_curve(craft.hull, volume, total.centre, [math.radians(h) for h in heels])
+    points = [
+        {"heel_deg": heel, "gz_m": p.arm, "trim_deg": math.degrees(p.trim), "origin_height_m": p.origin_height}
+        for heel, p in zip(heels, curve.points, strict=True)
+    ]
+    if as_json:
+        print(json.dumps({"points": points}, indent=1, allow_nan=False))
+        return
+    print(" heel        GZ      trim")
+    for p in points:
+        print(f"{p['heel_deg']:5.1f}°{p['gz_m'] * 1000:9.2f} mm{p['trim_deg']:8.2f}°")
+
+
+def _angles(text: str) -> list[float]:
+    wanted = InvalidInput("angles", "Option --angles must be FROM:TO:STEP in degrees, such as 0:90:5, rising, from -180 to 180.")
+    try:
+        start, stop, step = (float(part) for part in text.split(":"))
+    except ValueError:
+        raise wanted from None
+    if not (-180 <= start <= stop <= 180 and step > 0 and math.isfinite(step)) or (stop - start) / step > MOST_ANGLES:
+        raise wanted
+    return [start + k * step for k in range(int((stop - start) / step + 1e-9) + 1)]
+
+
+PortOption = Annotated[int | None, typer.Option("--port", min=0, max=65535, help="First port to try; the next free one is taken.")]
+DataOption = Annotated[Path | None, typer.Option("--data", file_okay=False, help="Folder for the data, instead of your own data folder.")]
+BrowserOption = Annotated[bool, typer.Option("--no-browser", help="Do not open a browser.")]
+
+
+@app.command("serve")
+def serve_command(port: PortOption = None, data: DataOption = None, no_browser: BrowserOption = False) -> None:
+    """Serve the pages on 127.0.0.1."""
+    from yarekeel.web.serving import serve
+
+    serve(port, data, browser=not no_browser, demo=False)
+
+
+@app.command("demo")
+def demo_command(
+    port: PortOption = None,
+    data: DataOption = None,
+    no_browser: BrowserOption = False,
+    reset: Annotated[bool, typer.Option("--reset", help="Put the demo boats back as new, and stop.")] = False,
+) -> None:
+    """Serve the pages with the demo boats, kept apart from your own data in a folder named demo."""
+    from yarekeel.web.serving import serve
+    from yarekeel.web.settings import data_folder
+
+    serve(port, data or data_folder(None) / "demo", browser=not no_browser, demo=True, reset=reset)

@@ -1,0 +1,98 @@
+"""The demo boats as their builders first listed them.
+
+``reedwarden`` is an electric twin-hull that skims litter off a mill pond under radio control; ``wagtail`` a plywood pram
+tender for two with a small electric outboard.
+"""
+
+from yarekeel.core.geometry.families import FlatBottom, TwinHull
+from yarekeel.core.propulsion.drive import Battery, Drive, Motor
+from yarekeel.core.water import Water
+from yarekeel.core.weights.items import WeightItem
+from yarekeel.stages.design import Body, Brief, Design, Marks
+
+
+def reedwarden() -> Design:
+    """The litter skimmer, revision A."""
+    return Design(
+        name="Reedwarden",
+        water=Water("fresh", 12.0),
+        brief=Brief("model", 4.9, 0.045, 1.0, 0.150, 0.25),
+        bodies=(
+            Body(
+                "hulls and bridge",
+                TwinHull(
+                    length_m=0.80,
+                    hull_beam_m=0.105,
+                    depth_m=0.125,
+                    hull_spacing_m=0.33,
+                    bilge_radius_m=0.045,
+                    rocker_bow_m=0.035,
+                    rocker_stern_m=0.012,
+                    stern_width=0.85,
+                    bow_fineness=0.5,
+                    stem_rake_m=0.07,
+                    bridge_length_m=0.40,
+                    bridge_thickness_m=0.018,
+                ),
+            ),
+        ),
+        weights=(
+            WeightItem("Hulls, printed", 1.060, (0.385, 0.0, 0.058), "weighed", None, True),
+            WeightItem("Bridge, plywood", 0.310, (0.40, 0.0, 0.135), "data", None, True),
+            WeightItem("Battery, 4 cells", 0.860, (0.190, 0.0, 0.060), "weighed"),
+            WeightItem("Motors and shafts, pair", 0.410, (0.115, 0.0, 0.045), "weighed"),
+            WeightItem("Receiver and speed controls", 0.188, (0.225, 0.0, 0.150), "data"),
+            WeightItem("Basket and lift", 0.420, (0.485, 0.0, 0.140), "guessed"),
+            WeightItem("Catch, wet weed", 1.200, (0.470, 0.0, 0.165), "guessed"),
+        ),
+        drive=Drive(
+            motors=(
+                Motor("Port motor", 6.4, (0.02, 0.165, 0.020), 9.5, "measured"),
+                Motor("Starboard motor", 6.4, (0.02, -0.165, 0.020), 9.5, "measured"),
+            ),
+            battery=Battery(14.8, 5.0, 15.0, 0.024),
+        ),
+        marks=Marks(0.05, 0.70),
+    )
+
+
+def wagtail() -> Design:
+    """The pram tender, revision A."""
+    return Design(
+        name="Wagtail",
+        water=Water("sea", 14.0),
+        brief=Brief("people", 225.0, 0.20, 2.0, 0.30, 0.02),
+        bodies=(
+            Body(
+                "hull",
+                FlatBottom(
+                    length_m=2.35,
+                    beam_m=1.20,
+                    depth_m=0.44,
+                    flare_m=0.13,
+                    rocker_bow_m=0.17,
+                    rocker_stern_m=0.07,
+                    sheer_m=0.06,
+                    stern_width=0.82,
+                    bow_width=0.48,
+                    bow_fineness=0.35,
+                    stem_rake_m=0.16,
+                ),
+                deck="open",
+            ),
+        ),
+        weights=(
+            WeightItem("Hull, 6 mm ply and glass", 33.0, (1.10, 0.0, 0.20), "data", None, True),
+            WeightItem("Thwarts and knees", 4.5, (1.15, 0.0, 0.28), "guessed", None, True),
+            WeightItem("Rower on the middle thwart", 75.0, (1.22, 0.0, 0.53), "data"),
+            WeightItem("Passenger, stern seat", 75.0, (0.62, 0.0, 0.51), "guessed"),
+            WeightItem("Battery in its box", 11.5, (1.75, 0.0, 0.20), "weighed"),
+            WeightItem("Outboard, electric", 8.0, (-0.05, 0.0, 0.40), "weighed"),
+            WeightItem("Oars, anchor, bailer", 7.0, (1.70, 0.0, 0.18), "guessed"),
+        ),
+        drive=Drive(
+            motors=(Motor("Outboard", 130.0, (-0.08, 0.0, -0.12), 28.0, "rated"),),
+            battery=Battery(12.8, 60.0, 1.0, 0.0),
+        ),
+        marks=Marks(0.15, 2.05),
+    )

@@ -1,0 +1,284 @@
+"""The test tank: the boat at the attitude the sums give, from starboard and from astern, with its weights and centres."""
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarekeel.core.geometry.hull import Hull
+from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
+from yarekeel.core.hydrostatics.attitude import Attitude
+from yarekeel.core.quantities import Metres, Point
+from yarekeel.core.weights.items import WeightItem
+from yarekeel.drawing import svg
+from yarekeel.drawing.view import ASTERN, STARBOARD, View, fitted, hull_drawing
+
+WIDTH, HEIGHT, SURFACE = 784.0, 412.0, 246.0
+MARGIN = 62.0
+"""px left free on both sides of each view, for dimensions."""
+BLOCK_LEAST, BLOCK_MOST = 12.0, 44.0
+HATCH_STEP = 9.0
+
+Say = Callable[[float, str], str]
+
+
+@dataclass(frozen=True)
+class Tank:
+    """What the tank shows. ``wanted`` is the height of the wanted waterline over the baseline; ``afloat`` None sinks it."""
+
+    hull: Hull
+    items: Sequence[WeightItem]
+    afloat: Afloat | None
+    bow_x: Metres
+    stern_x: Metres
+    wanted: Metres | None
+    say: Say
+    chosen: int | None = None
+
+
+def draw(tank: Tank) -> str:
+    """The whole drawing; weights are sliders with the item's number in ``data-weight``."""
+    low, high = tank.hull.mesh.bounds
+    size = high - low
+    scale = float(min((WIDTH - 4 * MARGIN) / (size[0] + size[1]), 150.0 / max(size[2] * 1.15, 0.12 * size[0])))
+    split = WIDTH - (size[1] * scale + 2 * MARGIN)
+    attitude = tank.afloat.attitude if tank.afloat else _sunk(tank.hull, scale)
+    side = fitted(STARBOARD, attitude, tank.hull, scale, split / 2, SURFACE)
+    astern = fitted(ASTERN, attitude, tank.hull, scale, (split + WIDTH) / 2, SURFACE)
+    parts = [
+        svg.element("rect", x=0.0, y=SURFACE, width=WIDTH, height=HEIGHT - SURFACE, class_="water"),
+        svg.path(_hatch(), "water-hatch"),
+        hull_drawing(tank.hull, side),
+        hull_drawing(tank.hull, astern, with_stations=False),
+        svg.element("rect", x=0.0, y=SURFACE, width=WIDTH, height=HEIGHT - SURFACE, class_="water-over"),
+        svg.line(0.0, SURFACE, WIDTH, SURFACE, "surface"),
+        _wanted(tank, side),
+        svg.line(split, 0.0, split, HEIGHT, "divider"),
+        svg.text(16.0, 26.0, "From starboard", "tank-title"),
+        svg.text(split + 14, 26.0, "From astern", "tank-title"),
+        *_ends(tank, side),
+        *_weights(tank, astern, "astern", labelled=False),
+        *_weights(tank, side, "starboard", labelled=True),
+        *_centres(tank, side, astern),
+        *_dimensions(tank, side),
+    ]
+    if tank.wanted is not None:
+        parts.append(svg.text(16.0, HEIGHT - 14, "Dashed red: level at the target mass", "tank-note"))
+    return svg.svg(
+        WIDTH,
+        HEIGHT,
+        parts,
+        _alternative(tank),
+        "tank",
+        role="group",
+        data_scale=f"{scale:.6g}",
+        data_heel=f"{attitude.heel:.6g}",
+        data_trim=f"{attitude.trim:.6g}",
+        data_split=f"{split:.1f}",
+    )
+
+
+def _alternative(tank: Tank) -> str:
+    if not tank.afloat:
+        return "The boat on the bottom of the tank"
+    a = tank.afloat.attitude
+    return f"The boat afloat, {tank.say(a.trim, 'trim')}, {tank.say(a.heel, 'heel')}"
+
+
+def _sunk(hull: Hull, scale: float) -> Attitude:
+    low, _ = hull.mesh.bounds
+    return Attitude(0.0, 0.0, -(HEIGHT - SURFACE - 8) / scale - float(low[2]))
+
+
+def _hatch() -> str:
+    reach = HEIGHT - SURFACE
+    starts = np.arange(-reach, WIDTH, HATCH_STEP)
+    out = []
+    for x in starts.tolist():
+        x0, y0 = max(x, 0.0), HEIGHT - max(-x, 0.0)
+        x1 = min(x + reach, WIDTH)
+        out.append(f"M{x0:.0f} {y0:.0f}L{x1:.0f} {HEIGHT - (x1 - x):.0f}")
+    return "".join(out)
+
+
+def _wanted(tank: Tank, view: View) -> str:
+    if tank.wanted is None:
+        return ""
+    low, high = tank.hull.mesh.bounds
+    reach = 0.02 * float(high[0] - low[0])
+    x1, y1 = view.point((float(low[0]) - reach, 0.0, tank.wanted))
+    x2, y2 = view.point((float(high[0]) + reach, 0.0, tank.wanted))
+    return svg.line(x1, y1, x2, y2, "wanted")
+
+
+def _ends(tank: Tank, view: View) -> list[str]:
+    low, high = tank.hull.mesh.bounds
+    xs, ys = view.point((float(low[0]), 0.0, float(high[2])))
+    xb, yb = view.point((float(high[0]), 0.0, float(high[2])))
+    return [svg.text(xs - 8, ys - 6, "stern", "tank-note", "end"), svg.text(xb + 8, yb - 6, "bow", "tank-note")]
+
+
+def block_size(mass: float, heaviest: float) -> float:
+    """Side of a weight's block, px: as the cube root of its mass, so that a block looks as heavy as it is."""
+    return max(BLOCK_LEAST, BLOCK_MOST * (mass / heaviest) ** (1 / 3)) if heaviest > 0 else BLOCK_LEAST
+
+
+def _weights(tank: Tank, view: View, side: str, labelled: bool) -> list[str]:
+    heaviest = max((i.mass_kg for i in tank.items), default=0.0)
+    # Heaviest first, so that small blocks lie on top where they can be caught.
+    order = sorted(range(len(tank.items)), key=lambda k: -tank.items[k].mass_kg)
+    taken: list[tuple[float, float, float]] = []
+    out = []
+    for index in order:
+        item = tank.items[index]
+        if item.mass_kg <= 0:
+            continue
+        x, y = view.point(item.at_m)
+        half = block_size(item.mass_kg, heaviest) / 2
+        mass = tank.say(item.mass_kg, "mass")
+        kind = "weight weight-guessed" if item.known == "guessed" else "weight"
+        if index == tank.chosen:
+            kind += " weight-chosen"
+        inner = [svg.element("rect", x=x - half, y=y - half, width=2 * half, height=2 * half, class_="weight-block")]
+        if labelled:
+            inner.append(_label(x, y, half, mass, taken))
+        place = f"{item.name}, {mass}, {tank.say(item.at_m[0], 'length')} from aft, {tank.say(item.at_m[2], 'length')} up"
+        axis = 0 if side == "starboard" else 1
+        out.append(
+            svg.element(
+                "g",
+                *inner,
+                class_=kind,
+                data_weight=index,
+                data_side=side,
+                data_at=",".join(f"{v:.7g}" for v in item.at_m),
+                data_touch=f"weight-{index}",
+                tabindex=0 if labelled else -1,
+                role="slider",
+                aria_label=f"{item.name}, {mass}, {'fore and aft' if axis == 0 else 'athwartships'}",
+                aria_orientation="horizontal",
+                aria_valuenow=round(1000 * item.at_m[axis]),
+                aria_valuemin=-1000000,
+                aria_valuemax=1000000,
+                aria_valuetext=place,
+            )
+        )
+    return out
+
+
+def _label(x: float, y: float, half: float, mass: str, taken: list[tuple[float, float, float]]) -> str:
+    width = 6.6 * len(mass) + 4
+    if width < 2 * half:
+        return svg.text(x, y + 4.5, mass, "weight-label", "middle")
+    base = y - half - 5
+    while any(abs(x - tx) < (width + tw) / 2 and abs(base - ty) < 13 for tx, ty, tw in taken):
+        base -= 13
+    taken.append((x, base, width))
+    return svg.text(x, base, mass, "weight-label-out", "middle")
+
+
+def _centres(tank: Tank, side: View, astern: View) -> list[str]:
+    a = tank.afloat
+    if a is None:
+        return []
+    gx, gy = side.point(a.gravity)
+    bx, by = side.point(a.buoyancy)
+    out = [
+        svg.element("circle", cx=bx, cy=by, r=5.5, class_="cb", data_touch="cb"),
+        svg.text(bx + 10, by + 5, "CB", "mark-label"),
+        svg.quartered(gx, gy, 9.0),
+        svg.text(gx - 14, gy + 5, "CG", "mark-label", "end"),
+    ]
+    gx, gy = astern.point(a.gravity)
+    bx, by = astern.point(a.buoyancy)
+    mx, my = astern.point(a.metacentre)
+    shown = my > 40
+    my = max(my, 40.0)
+    gm = tank.say(a.gm_transverse, "length")
+    out += [
+        svg.line(gx, gy, mx if shown else gx, my, "gm-line"),
+        svg.element("circle", cx=bx, cy=by, r=4.5, class_="cb", data_touch="cb"),
+        svg.quartered(gx, gy, 8.0),
+        svg.text(gx + 12, max((gy + my) / 2, 48.0), f"GM {gm}", "gm-label"),
+    ]
+    if shown:
+        out += [
+            svg.element("circle", cx=mx, cy=my, r=3.5, class_="metacentre", data_touch="gm"),
+            svg.text(mx + 8, my + 4, "M", "mark-label"),
+        ]
+    return out
+
+
+def _dimensions(tank: Tank, view: View) -> list[str]:
+    a = tank.afloat
+    if a is None or a.is_capsized:
+        return []
+    low, high = tank.hull.mesh.bounds
+    out = []
+    for x_mark, end, anchor, shift in ((tank.stern_x, float(low[0]), "end", -1), (tank.bow_x, float(high[0]), "start", 1)):
+        draft = draft_at(a.attitude, x_mark)
+        if draft is None or draft <= 0:
+            continue
+        x, _ = view.point((end, 0.0, 0.0))
+        x += shift * 26
+        bottom = SURFACE + draft * view.scale * math.cos(a.attitude.trim)
+        out += [
+            svg.dimension(x, SURFACE, bottom),
+            svg.text(x + shift * 9, (SURFACE + bottom) / 2 + 5, tank.say(draft, "draft"), "dim-text", anchor),
+        ]
+    if a.freeboard > 0:
+        x, _ = view.point((float(high[0]), 0.0, 0.0))
+        x += 26
+        top = SURFACE - a.freeboard * view.scale
+        out += [
+            svg.dimension(x, top, SURFACE, "dim dim-free"),
+            svg.text(x + 9, (top + SURFACE) / 2 + 5, f"{tank.say(a.freeboard, 'length')} free", "dim-text dim-free-text"),
+        ]
+    return out
+
+
+def small(hull: Hull, attitude: Attitude | None, width: float, height: float, label: str) -> str:
+    """The boat afloat in silhouette from starboard, for lists."""
+    low, high = hull.mesh.bounds
+    size = high - low
+    scale = float(min((width - 36) / size[0], (height - 28) / (1.6 * size[2])))
+    surface = height * 0.58
+    at = attitude or Attitude(0.0, 0.0, -(height - surface - 4) / scale - float(low[2]))
+    view = fitted(STARBOARD, at, hull, scale, width / 2, surface)
+    parts = [
+        svg.element("rect", x=0.0, y=surface, width=width, height=height - surface, class_="water"),
+        hull_drawing(hull, view),
+        svg.element("rect", x=0.0, y=surface, width=width, height=height - surface, class_="water-over"),
+        svg.line(0.0, surface, width, surface, "surface"),
+    ]
+    return svg.svg(width, height, parts, label, "tank-small")
+
+
+def leaning(hull: Hull, attitude: Attitude, gravity: Point, buoyancy: Point, arm: Metres, say: Say) -> str:
+    """From astern at a heel, with the two verticals whose distance is the righting arm."""
+    width, height, surface = 300.0, 352.0, 180.0
+    low, high = hull.mesh.bounds
+    reach = math.hypot(float(high[1] - low[1]), float(high[2] - low[2]))
+    scale = min(250.0 / reach, 230.0 / reach)
+    view = fitted(ASTERN, attitude, hull, scale, width / 2, surface)
+    gx, gy = view.point(gravity)
+    bx, by = view.point(buoyancy)
+    base = height - 34
+    parts = [
+        svg.element("rect", x=0.0, y=surface, width=width, height=height - surface, class_="water"),
+        hull_drawing(hull, view, with_stations=False),
+        svg.element("rect", x=0.0, y=surface, width=width, height=height - surface, class_="water-over"),
+        svg.line(0.0, surface, width, surface, "surface"),
+        svg.line(gx, gy, gx, base, "lever"),
+        svg.line(bx, by, bx, base, "lever lever-b"),
+        svg.path(
+            f"M{gx:.1f} {base - 5:.1f}v10M{bx:.1f} {base - 5:.1f}v10M{gx:.1f} {base:.1f}H{bx:.1f}",
+            "dim arm" if arm >= 0 else "dim arm-over",
+        ),
+        svg.text(max(gx, bx) + 8, base + 5, f"GZ {say(arm, 'draft')}", "dim-text"),
+        svg.element("circle", cx=bx, cy=by, r=5.5, class_="cb"),
+        svg.quartered(gx, gy, 9.0),
+        svg.text(14.0, 26.0, f"From astern: {say(attitude.heel, 'heel')}", "tank-title"),
+    ]
+    return svg.svg(width, height, parts, f"From astern: {say(attitude.heel, 'heel')}, righting arm {say(arm, 'draft')}", "tank-lean")

@@ -1,0 +1,195 @@
+"""The boat file: one revision as JSON. docs/boat-file.md describes it, docs/boat-file.schema.json is made from here.
+
+Its field names are those of ``stages.design``. ``read`` forgives nothing silently: an unknown or missing field is named.
+"""
+
+import dataclasses
+import json
+from collections.abc import Callable, Mapping
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from pydantic import ConfigDict, TypeAdapter, ValidationError
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.families import FAMILIES, MeshFile, Shape
+from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.exchange import stl
+from yarekeel.stages.craft import Craft
+from yarekeel.stages.design import Body, Design
+
+FORMAT = "yare-keel-boat"
+VERSION = 1
+LARGEST_FILE = 4_000_000
+"""Bytes; thousands of weights fit."""
+
+_STRICT = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+@cache
+def _adapter(kind: type) -> TypeAdapter[Any]:
+    return TypeAdapter(kind, config=_STRICT) if not dataclasses.is_dataclass(kind) else TypeAdapter(_strict(kind))
+
+
+@cache
+def _strict(kind: type) -> type:
+    # Pydantic reads its settings for a plain dataclass from this attribute; unknown fields are then refused by name.
+    return type(kind.__name__, (kind,), {"__pydantic_config__": _STRICT, "__slots__": ()})
+
+
+def read(data: Any) -> Design:
+    """A design from parsed JSON. Raises InvalidInput naming the field and what would be accepted."""
+    if not isinstance(data, dict):
+        raise InvalidInput("file", 'A boat file is a JSON object that starts with "format": "yare-keel-boat".')
+    if data.get("format") != FORMAT:
+        raise InvalidInput("format", f'Field format must be "{FORMAT}".')
+    if data.get("version") != VERSION:
+        raise InvalidInput("version", f"Field version must be {VERSION}; this program reads no other.")
+    for name in ("name", "water", "bodies", "weights"):
+        if name not in data:
+            raise InvalidInput(name, f"Field {name} is missing; a boat file needs name, water, bodies and weights.")
+    rest = {k: v for k, v in data.items() if k not in ("format", "version")}
+    if not isinstance(rest["bodies"], list):
+        raise InvalidInput("bodies", "Field bodies must be a list of bodies.")
+    bodies = tuple(_body(b, f"bodies.{n}") for n, b in enumerate(rest["bodies"]))
+    blank = _validated(_adapter(Design), {**rest, "bodies": [{"name": "hull", "shape": FAMILIES["box"]()}]}, "")
+    return _plain(Design, {f.name: getattr(blank, f.name) for f in dataclasses.fields(Design)} | {"bodies": bodies})
+
+
+def _body(data: Any, at: str) -> Body:
+    if not isinstance(data, dict):
+        raise InvalidInput(at, f"Field {at} must be an object with name and shape.")
+    shape = data.get("shape")
+    if not isinstance(shape, dict) or "kind" not in shape:
+        raise InvalidInput(f"{at}.shape", f"Field {at}.shape must be an object with a kind: {', '.join(FAMILIES)}.")
+    family = FAMILIES.get(shape["kind"]) if isinstance(shape["kind"], str) else None
+    if family is None:
+        raise InvalidInput(f"{at}.shape.kind", f"Field {at}.shape.kind must be one of {', '.join(FAMILIES)}.")
+    needed = {"box": ("length_m", "beam_m", "depth_m"), "mesh": ("file", "unit")}.get(family.kind, ())
+    for name in needed:
+        if name not in shape:
+            raise InvalidInput(f"{at}.shape.{name}", f"Field {at}.shape.{name} is missing.")
+    built = _validated(_adapter(family), {k: v for k, v in shape.items() if k != "kind"}, f"{at}.shape")
+    built = _plain(family, {f.name: getattr(built, f.name) for f in dataclasses.fields(family)})
+    body = _validated(_adapter(Body), {**data, "shape": built}, at)
+    return Body(body.name, built, tuple(body.at_m), body.deck)
+
+
+def _plain(kind: Callable[..., Any], values: dict[str, Any]) -> Any:
+    """A value of the plain class again, from one that a strict twin validated."""
+    return kind(**values)
+
+
+def _validated(adapter: TypeAdapter[Any], data: Any, at: str) -> Any:
+    try:
+        return adapter.validate_python(data, strict=None)
+    except ValidationError as error:
+        raise _first(error, at) from None
+
+
+def _first(error: ValidationError, at: str) -> InvalidInput:
+    details = error.errors(include_url=False)[0]
+    path = ".".join(str(p) for p in details["loc"])
+    inner = details.get("ctx", {}).get("error")
+    if isinstance(inner, InvalidInput):
+        path = ".".join(p for p in (path, inner.field) if p)
+        sentence = inner.sentence
+    else:
+        sentence = None
+    field = ".".join(p for p in (at, path) if p) or "file"
+    if sentence is None:
+        what = {
+            "missing": "is missing",
+            "unexpected_keyword_argument": "is not known; see docs/boat-file.md for the fields",
+            "float_parsing": "must be a number",
+            "float_type": "must be a number",
+            "finite_number": "must be a finite number",
+            "string_type": "must be text",
+            "tuple_type": "must be a list",
+            "literal_error": f"must be {details.get('ctx', {}).get('expected', 'one of the known words')}",
+        }.get(details["type"], "cannot be used: " + details["msg"][:1].lower() + details["msg"][1:])
+        sentence = f"Field {field} {what}."
+    else:
+        sentence = f"Field {field}: {sentence}"
+    return InvalidInput(field, sentence)
+
+
+def write(design: Design) -> dict[str, Any]:
+    """The design as JSON-ready data; ``read`` gives the same design back."""
+    data = {"format": FORMAT, "version": VERSION, **dataclasses.asdict(design)}
+    for body, out in zip(design.bodies, data["bodies"], strict=True):
+        out["shape"] = {"kind": body.shape.kind, **out["shape"]}
+    return data
+
+
+def dumps(design: Design) -> str:
+    """Canonical text: the same design always gives the same bytes."""
+    return json.dumps(write(design), ensure_ascii=False, indent=1, allow_nan=False) + "\n"
+
+
+def loads(text: str) -> Design:
+    """A design from text. Raises InvalidInput."""
+    try:
+        data = json.loads(text, parse_constant=_no_constant)
+    except (ValueError, RecursionError) as error:
+        where = f" (line {error.lineno})" if isinstance(error, json.JSONDecodeError) else ""
+        raise InvalidInput("file", f"This is not a boat file: it is not valid JSON{where}.") from None
+    return read(data)
+
+
+def _no_constant(name: str) -> float:
+    raise ValueError(name)
+
+
+def load(path: Path) -> Craft:
+    """A craft from a boat file and the meshes beside it. Raises InvalidInput."""
+    try:
+        if path.stat().st_size > LARGEST_FILE:
+            raise InvalidInput("file", f"{path.name} is larger than {LARGEST_FILE // 1_000_000} MB; that is not a boat file.")
+        text = path.read_text(encoding="utf-8-sig")
+    except UnicodeDecodeError:
+        raise InvalidInput("file", f"{path.name} is not UTF-8 text, so it is not a boat file.") from None
+    except OSError as error:
+        raise InvalidInput("file", f"{path} cannot be read: {error.strerror or error}.") from None
+    design = loads(text)
+    return Craft(design, meshes_beside(design, path.parent))
+
+
+def meshes_beside(design: Design, folder: Path) -> Mapping[str, Mesh]:
+    """The meshes that the design's bodies name, read from ``folder`` and never from outside it."""
+    meshes = {}
+    for number, body in enumerate(design.bodies):
+        if isinstance(body.shape, MeshFile):
+            field = f"bodies.{number}.shape.file"
+            meshes[body.shape.file] = stl.load(_inside(folder, body.shape.file, field), body.shape.unit, field)
+    return meshes
+
+
+def _inside(folder: Path, name: str, field: str) -> Path:
+    path = (folder / name).resolve()
+    if path.parent != folder.resolve():  # a link that leads out counts as outside
+        raise InvalidInput(field, f"Field {field} must name a file in the boat file's own folder.")
+    return path
+
+
+def schema() -> dict[str, Any]:
+    """JSON Schema of the boat file, made from the design's own classes."""
+    made = TypeAdapter(Design).json_schema()
+    shapes = {}
+    for kind, family in FAMILIES.items():
+        one = TypeAdapter(family).json_schema()
+        one["properties"] = {"kind": {"const": kind}, **one["properties"]}
+        one["required"] = ["kind", *one.get("required", [])]
+        one["additionalProperties"] = False
+        shapes[family.__name__] = one
+    for name, one in shapes.items():
+        made["$defs"][name] = one
+    made["properties"] = {"format": {"const": FORMAT}, "version": {"const": VERSION}, **made["properties"]}
+    made["required"] = ["format", "version", "name", "water", "bodies", "weights"]
+    made["$schema"] = "https://json-schema.org/draft/2020-12/schema"
+    made["title"] = "Yare Keel boat file"
+    return made
+
+
+__all__ = ["FORMAT", "VERSION", "Shape", "dumps", "load", "loads", "meshes_beside", "read", "schema", "write"]

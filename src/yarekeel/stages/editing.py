@@ -1,0 +1,83 @@
+"""Edits as builders make them: set a field, add or remove a line, choose a family. Each gives a new design."""
+
+import dataclasses
+from typing import Any
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.families import FAMILIES, MeshFile
+from yarekeel.core.geometry.families.parameters import parameters_of
+from yarekeel.core.propulsion.drive import Battery, Motor
+from yarekeel.core.weights.items import WeightItem
+from yarekeel.stages.brief import DEFAULTS
+from yarekeel.stages.craft import Craft
+from yarekeel.stages.design import Design, with_value
+
+MOST_LINES = 2000
+
+
+def set_field(craft: Craft, path: str, value: Any) -> Design:
+    """Set one field. Choosing the kind of boat or the family brings its defaults along. Raises InvalidInput."""
+    design = craft.design
+    if path == "brief.kind":
+        return _with_kind(design, value)
+    if path == "bodies.0.shape.kind":
+        return with_value(design, "bodies.0.shape", _family(design, value))
+    if path.startswith("marks.") and design.marks is None:
+        design = dataclasses.replace(design, marks=craft.marks)
+    changed = with_value(design, path, value)
+    if path.startswith("bodies."):
+        Craft(changed, craft.meshes).hull  # noqa: B018 a shape that cannot be built is refused here
+    return changed
+
+
+def _with_kind(design: Design, kind: str) -> Design:
+    if kind not in DEFAULTS:
+        raise InvalidInput("brief.kind", "Choose a model, or a boat that carries people.")
+    old, new = DEFAULTS[design.brief.kind], DEFAULTS[kind]  # type: ignore[index]
+    kept = {
+        f.name: getattr(design.brief, f.name)
+        for f in dataclasses.fields(design.brief)
+        if f.name != "kind" and getattr(design.brief, f.name) != getattr(old, f.name)
+    }
+    return dataclasses.replace(design, brief=dataclasses.replace(new, **kept))
+
+
+def _family(design: Design, kind: str) -> Any:
+    family = FAMILIES.get(kind)
+    if family is None or family is MeshFile:
+        raise InvalidInput("bodies.0.shape.kind", "Choose one of the hull families listed.")
+    now = design.bodies[0].shape
+    try:  # keep the sizes that both have, if the new family can be built with them
+        mine = {p.name for p in parameters_of(family)}
+        return family(**{p.name: getattr(now, p.name) for p in parameters_of(now) if p.name in mine})
+    except InvalidInput:
+        return family()
+
+
+def add_line(craft: Craft, what: str) -> Design:
+    """A new line at the end of ``weights`` or ``drive.motors``, or a battery, placed where such things usually sit."""
+    design = craft.design
+    low, high = craft.hull.mesh.bounds
+    x, z = float(low[0] + high[0]) / 2, float(low[2] + (high[2] - low[2]) / 3)
+    if what == "weights":
+        if len(design.weights) >= MOST_LINES:
+            raise InvalidInput("weights", f"A list holds at most {MOST_LINES} weights.")
+        return dataclasses.replace(design, weights=(*design.weights, WeightItem("New weight", 0.0, (round(x, 3), 0.0, round(z, 3)))))
+    if what == "drive.motors":
+        motor = Motor("Motor", 0.0, (round(float(low[0]), 3), 0.0, round(float(low[2]), 3)))
+        return with_value(design, "drive.motors", (*design.drive.motors, motor))
+    if what == "drive.battery":
+        return with_value(design, "drive.battery", Battery())
+    raise InvalidInput("add", "Only weights, motors and a battery can be added.")
+
+
+def remove_line(design: Design, path: str) -> Design:
+    """Take away ``weights.N``, ``drive.motors.N`` or ``drive.battery``."""
+    if path == "drive.battery":
+        return with_value(design, path, None)
+    where, _, index = path.rpartition(".")
+    lines: tuple[Any, ...] = {"weights": design.weights, "drive.motors": design.drive.motors}.get(where, ())
+    if not index.isdigit() or int(index) >= len(lines):
+        raise InvalidInput(path, "There is no such line to remove.")
+    k = int(index)
+    return with_value(design, where, lines[:k] + lines[k + 1 :])

@@ -1,0 +1,63 @@
+"""The tables. A change here needs a new file in migrations/versions (a test holds the two together)."""
+
+from datetime import UTC, datetime
+
+from sqlalchemy import Column, DateTime, ForeignKey, Integer, Text
+from sqlmodel import Field, SQLModel
+
+
+def now() -> datetime:
+    """The time, aware."""
+    return datetime.now(UTC)
+
+
+def _moment(nullable: bool = False) -> Column[datetime]:
+    return Column(DateTime(timezone=True), nullable=nullable)
+
+
+def _owner(table: str) -> Column[int]:
+    return Column(Integer, ForeignKey(f"{table}.id", ondelete="CASCADE"), nullable=False, index=True)
+
+
+class BoatRow(SQLModel, table=True):
+    """A boat in the yard. ``deleted_at`` keeps it for undo."""
+
+    __tablename__ = "boat"
+    id: int | None = Field(default=None, primary_key=True)
+    units: str
+    created_at: datetime = Field(default_factory=now, sa_column=_moment())
+    deleted_at: datetime | None = Field(default=None, sa_column=_moment(nullable=True))
+
+
+class RevisionRow(SQLModel, table=True):
+    """A revision. ``number`` counts from 0 (A); ``head_id`` is the snapshot now in force."""
+
+    __tablename__ = "revision"
+    id: int | None = Field(default=None, primary_key=True)
+    boat_id: int = Field(sa_column=_owner("boat"))
+    number: int
+    follows: int | None = None
+    note: str = ""
+    head_id: int | None = None
+
+
+class SnapshotRow(SQLModel, table=True):
+    """One saved state of a revision: the boat file's text. ``parent_id`` is the state it was made from."""
+
+    __tablename__ = "snapshot"
+    id: int | None = Field(default=None, primary_key=True)
+    revision_id: int = Field(sa_column=_owner("revision"))
+    parent_id: int | None = None
+    label: str
+    document: str = Field(sa_column=Column(Text, nullable=False))
+    created_at: datetime = Field(default_factory=now, sa_column=_moment())
+
+
+class TrialRow(SQLModel, table=True):
+    """A trial run on a revision: the readings as JSON text."""
+
+    __tablename__ = "trial"
+    id: int | None = Field(default=None, primary_key=True)
+    revision_id: int = Field(sa_column=_owner("revision"))
+    document: str = Field(sa_column=Column(Text, nullable=False))
+    created_at: datetime = Field(default_factory=now, sa_column=_moment())

@@ -1,0 +1,286 @@
+"""The edge between what people type and read and the SI numbers inside.
+
+``parse("9 in", "length", system, field)`` gives metres; ``say(0.052, "length", system)`` gives "52 mm"; ``fill`` puts a
+finding's values into its sentence. Directions are said in words here and nowhere else.
+"""
+
+import math
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from typing import TYPE_CHECKING, Any
+
+from yarekeel.core.constants import STANDARD_GRAVITY
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.findings import Finding
+
+if TYPE_CHECKING:
+    from pint import UnitRegistry
+
+NBSP = "\N{NO-BREAK SPACE}"
+MINUS = "\N{MINUS SIGN}"
+
+
+@dataclass(frozen=True, slots=True)
+class Unit:
+    """A unit shown to people: its label, how many SI units it is, and how many decimals it is shown with."""
+
+    label: str
+    si: float
+    decimals: int
+
+
+@dataclass(frozen=True, slots=True)
+class System:
+    """The units a boat is shown in."""
+
+    code: str
+    title: str
+    length: Unit
+    mass: Unit
+    force: Unit
+    speed: Unit
+    area: Unit
+    volume: Unit
+
+
+_MM, _IN = Unit("mm", 0.001, 0), Unit("in", 0.0254, 2)
+_N, _MS = Unit("N", 1.0, 2), Unit("m/s", 1.0, 2)
+SYSTEMS: dict[str, System] = {
+    s.code: s
+    for s in (
+        System("mm_g", "mm, g", _MM, Unit("g", 0.001, 0), _N, _MS, Unit("dm²", 0.01, 1), Unit("l", 0.001, 2)),
+        System("mm_kg", "mm, kg", _MM, Unit("kg", 1.0, 1), Unit("N", 1.0, 1), _MS, Unit("m²", 1.0, 2), Unit("l", 0.001, 0)),
+        System("in_oz", "in, oz", _IN, Unit("oz", 0.028349523125, 1), Unit("ozf", 0.28349523125 * 0.980665, 1), Unit("ft/s", 0.3048, 1), Unit("in²", 0.00064516, 0), Unit("in³", 1.6387064e-5, 0)),
+        System("in_lb", "in, lb", Unit("in", 0.0254, 1), Unit("lb", 0.45359237, 1), Unit("lbf", 4.4482216152605, 1), Unit("ft/s", 0.3048, 1), Unit("ft²", 0.09290304, 2), Unit("ft³", 0.028316846592, 2)),
+    )
+}  # fmt: skip
+DEFAULT = SYSTEMS["mm_g"]
+
+_PINT = {
+    "length": "meter",
+    "mass": "kilogram",
+    "force": "newton",
+    "current": "ampere",
+    "voltage": "volt",
+    "capacity": "ampere_hour",
+    "resistance": "ohm",
+    "degrees": "degree",
+    "ratio": "",
+    "density": "kilogram/meter**3",
+}
+_FIXED = {
+    "current": Unit("A", 1.0, 1),
+    "voltage": Unit("V", 1.0, 1),
+    "capacity": Unit("Ah", 1.0, 2),
+    "resistance": Unit("Ω", 1.0, 3),
+    "degrees": Unit("°", 1.0, 1),
+    "temperature": Unit("°C", 1.0, 1),
+    "ratio": Unit("", 1.0, 2),
+    "density": Unit("kg/m³", 1.0, 1),
+    "percent": Unit("%", 0.01, 0),
+}
+_EXAMPLES = {
+    "length": "45 mm, 4.5 cm or 1.8 in",
+    "mass": "860 g, 0.86 kg or 30 oz",
+    "force": "12 N, 1.2 kgf or 2.7 lbf",
+    "current": "12 A",
+    "voltage": "11.1 V",
+    "capacity": "5 Ah or 5000 mAh",
+    "resistance": "0.02 ohm or 20 mohm",
+    "degrees": "2.5 or 2.5°",
+    "temperature": "12 °C or 54 °F",
+    "ratio": "0.3 or 30 %",
+    "density": "1000 kg/m3",
+}
+_NUMBER = re.compile(r"^\s*([+\-−]?(?:\d[\d  ]*(?:[.,]\d+)*|[.,]\d+)(?:[eE][+-]?\d{1,3})?)\s*(\d+/\d+)?\s*(.*?)\s*$")
+_SPELLINGS = {
+    '"': "inch",
+    "”": "inch",
+    "'": "foot",
+    "’": "foot",
+    "°": "degree",
+    "Ω": "ohm",
+    "µm": "micrometer",
+    "mΩ": "milliohm",
+    "%": "percent",
+}
+_UNIT_TEXT = re.compile(r"^[A-Za-zµ_][A-Za-z0-9µ_/*^³² ]{0,24}$")
+
+
+@cache
+def _registry() -> "UnitRegistry[Any]":
+    import pint  # 1 to 3 s for the first one, so only when a unit is first typed
+
+    return pint.UnitRegistry(cache_folder=":auto:")
+
+
+def warm_up() -> None:
+    """Load the unit definitions ahead of the first typed unit."""
+    _registry().parse_units("inch")
+
+
+def unit_of(kind: str, system: System) -> Unit:
+    """The unit a kind of value is shown in."""
+    fixed = _FIXED.get(kind)
+    return fixed if fixed else getattr(system, kind)  # type: ignore[no-any-return]
+
+
+def parse(text: str, kind: str, system: System, field: str) -> float:
+    """SI value (degrees stay degrees, temperatures °C) of what was typed; a bare number is in the shown unit.
+
+    Raises InvalidInput for ``field`` with what would be accepted.
+    """
+    typed = text.strip()
+    refusal = InvalidInput(field, f"“{typed[:40]}” was not understood; write for example {_EXAMPLES[kind]}.")
+    if not typed:
+        raise InvalidInput(field, f"A value is needed here, for example {_EXAMPLES[kind]}.")
+    match = _NUMBER.match(typed[:80])
+    if not match:
+        raise refusal
+    number, fraction, unit = match.groups()
+    value = _number(number, field, refusal)
+    if fraction:
+        top, bottom = fraction.split("/")
+        if int(bottom) == 0:
+            raise refusal
+        value += math.copysign(int(top) / int(bottom), value)
+    result = value * unit_of(kind, system).si if not unit else _converted(value, unit, kind, refusal)
+    if not math.isfinite(result):
+        raise refusal
+    return result
+
+
+def _number(text: str, field: str, refusal: InvalidInput) -> float:
+    plain = text.replace(MINUS, "-").replace(" ", "").replace(NBSP, "").replace("\N{NARROW NO-BREAK SPACE}", "")
+    if plain.count(",") + plain.count(".") > 1:
+        raise refusal
+    if re.search(r"\d,\d{3}$", plain) and not plain.lstrip("+-").startswith("0"):
+        raise InvalidInput(field, f"“{text.strip()}” can be read two ways; write {plain.replace(',', '')} or {plain.replace(',', '.')}.")
+    try:
+        return float(plain.replace(",", "."))
+    except ValueError:
+        raise refusal from None
+
+
+def _converted(value: float, unit: str, kind: str, refusal: InvalidInput) -> float:
+    if kind == "temperature":
+        scale = unit.replace("°", "").replace("deg", "").strip().upper()
+        if scale in ("C", "F", "K"):
+            return {"C": value, "F": (value - 32) / 1.8, "K": value - 273.15}[scale]
+        raise refusal
+    name = _SPELLINGS.get(unit, unit)
+    if not _UNIT_TEXT.match(name):
+        raise refusal
+    import pint
+
+    registry = _registry()
+    try:
+        quantity = registry.Quantity(value, registry.parse_units(name.replace("²", "**2").replace("³", "**3").replace("^", "**")))
+        if kind == "force" and quantity.check("[mass]"):  # a pull read off a kitchen scale
+            return float(quantity.to("kilogram").magnitude) * STANDARD_GRAVITY
+        return float(quantity.to(_PINT[kind]).magnitude)
+    except (pint.errors.PintError, ValueError, TypeError, AttributeError, OverflowError, ZeroDivisionError):
+        raise refusal from None
+
+
+def plain(value: float, decimals: int) -> str:
+    """A number with a real minus, spaces between thousands, and no "-0"."""
+    text = f"{round(value, decimals) + 0.0:,.{decimals}f}".replace(",", NBSP)
+    return text.replace("-", MINUS)
+
+
+def number_in(value: float, kind: str, system: System, extra: int = 0) -> str:
+    """The number alone, in the shown unit."""
+    unit = unit_of(kind, system)
+    return plain(value / unit.si, unit.decimals + extra)
+
+
+def field_text(value: float | None, kind: str, system: System) -> str:
+    """A value as a field shows it: short, in the shown unit, precise enough to come back the same."""
+    if value is None:
+        return ""
+    unit = unit_of(kind, system)
+    number = f"{value / unit.si:.6g}".replace("-", MINUS)
+    return f"{number} {unit.label}".strip()
+
+
+def say(value: float, kind: str, system: System = DEFAULT) -> str:
+    """A value in words and units, by the kind named in a finding's sentence."""
+    if kind in _WORDS:
+        return _WORDS[kind](value, system)
+    unit = unit_of(kind, system)
+    joint = "" if unit.label in ("°", "") else NBSP
+    return f"{plain(value / unit.si, unit.decimals)}{joint}{unit.label}"
+
+
+def _mm(value: float, system: System, extra: int = 0) -> str:
+    return f"{number_in(abs(value), 'length', system, extra)}{NBSP}{system.length.label}"
+
+
+def _degrees(value: float, decimals: int = 1) -> str:
+    return f"{plain(abs(math.degrees(value)), decimals)}°"
+
+
+def _trim_words(value: float, system: System) -> str:
+    return "level" if abs(math.degrees(value)) < 0.05 else f"bow {'up' if value > 0 else 'down'} {_degrees(value)}"
+
+
+def _heel_words(value: float, system: System) -> str:
+    return "stands upright" if abs(math.degrees(value)) < 0.05 else f"leans {_degrees(value)} to {'starboard' if value > 0 else 'port'}"
+
+
+_WORDS = {
+    "trim": _trim_words,
+    "heel": _heel_words,
+    "angle": lambda v, s: _degrees(v),
+    "angle0": lambda v, s: _degrees(v, 0),
+    "draft": lambda v, s: f"{number_in(v, 'length', s, 1)}{NBSP}{s.length.label}",
+    "fore_aft": lambda v, s: f"{_mm(v, s)} {'forward' if v > 0 else 'aft'}",
+    "athwart": lambda v, s: f"{_mm(v, s, 1)} to {'port' if v > 0 else 'starboard'}",
+    "above_below": lambda v, s: f"{_mm(v, s)} {'above' if v > 0 else 'below'}",
+    "minutes": lambda v, s: f"{plain(v / 60, 0 if v >= 600 else 1)}{NBSP}min",
+    "percent1": lambda v, s: f"{plain(100 * v, 1)}{NBSP}%",
+}
+
+
+class _Filler:
+    """Lets ``{spare:length}`` in a sentence ask for a kind."""
+
+    def __init__(self, value: float | str, system: System) -> None:
+        self.value, self.system = value, system
+
+    def __format__(self, kind: str) -> str:
+        return self.value if isinstance(self.value, str) else say(self.value, kind, self.system)
+
+
+def fill(sentence: str, values: Mapping[str, float | str], system: System = DEFAULT) -> str:
+    """The sentence with its places filled in."""
+    return sentence.format(**{name: _Filler(value, system) for name, value in values.items()})
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """A finding in the reader's words and units."""
+
+    code: str
+    severity: str
+    title: str
+    sentence: str
+    source: str
+    standing: str
+    remedies: tuple[tuple[str, str | None], ...]
+
+
+def said(finding: Finding, system: System = DEFAULT) -> Said:
+    """A finding with every place filled in."""
+    return Said(
+        finding.code,
+        finding.severity,
+        fill(finding.title, finding.values, system),
+        fill(finding.sentence, finding.values, system),
+        finding.source.citation,
+        finding.source.standing,
+        tuple((fill(r.sentence, finding.values, system), r.stage) for r in finding.remedies),
+    )

@@ -1,0 +1,40 @@
+"""The application: guard, routes, errors, static files."""
+
+import threading
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+from fastapi import FastAPI
+from starlette.staticfiles import StaticFiles
+
+from yarekeel import units
+from yarekeel.store.yard import Yard
+from yarekeel.web import errors
+from yarekeel.web.compare import routes as compare_routes
+from yarekeel.web.security import Guard
+from yarekeel.web.settings import Settings
+from yarekeel.web.stages import routes as stage_routes
+from yarekeel.web.stages.fixes import routes as fixes_routes
+from yarekeel.web.stages.trials import routes as trials_routes
+from yarekeel.web.yard import routes as yard_routes
+
+STATIC = Path(__file__).parent / "static"
+
+
+def create_app(settings: Settings, yard: Yard) -> FastAPI:
+    """The application over a yard."""
+
+    @asynccontextmanager
+    async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+        threading.Thread(target=units.warm_up, daemon=True).start()  # the first typed unit should not wait
+        yield
+
+    app = FastAPI(title="Yare Keel", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
+    app.state.yard = yard
+    app.mount("/static", StaticFiles(directory=STATIC), name="static")
+    for routes in (yard_routes, compare_routes, trials_routes, fixes_routes, stage_routes):
+        app.include_router(routes.router)
+    errors.install(app)
+    app.add_middleware(Guard, hosts=settings.hosts)
+    return app

@@ -1,0 +1,1 @@
+"""Two revisions side by side."""

@@ -1,0 +1,95 @@
+"""The page that sets two revisions side by side."""
+
+import re
+from dataclasses import dataclass
+from typing import Any
+
+from fastapi import APIRouter
+from fastapi.responses import HTMLResponse
+
+from yarekeel.core.errors import NotFound
+from yarekeel.stages import compare
+from yarekeel.store.yard import Boat, Revision
+from yarekeel.units import SYSTEMS, field_text, say
+from yarekeel.web.shared.access import YardDep
+from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
+from yarekeel.web.shared.page import BY_SLUG, Reader, craft_of, frame_of
+from yarekeel.web.stages.fixes.view import cells
+from yarekeel.web.templating import render
+
+router = APIRouter()
+_UNITS = (("_kg", "mass"), ("_m", "length"), ("_n", "force"), ("_a", "current"), ("_v", "voltage"), ("_ah", "capacity"), ("_deg", "degrees"))
+_WORDS = {"at_m": "place", "known": "known by", "bodies": "hull", "weights": "weight", "drive": "drive", "motors": "motor"}
+
+
+@dataclass(frozen=True)
+class ChangeLine:
+    what: str
+    before: str
+    after: str
+
+
+@dataclass(frozen=True)
+class CompareView:
+    before: Revision
+    after: Revision
+    letters: tuple[str, ...]
+    changes: tuple[ChangeLine, ...]
+    results: tuple[tuple[str, str, str, bool], ...]
+    pictures: tuple[AfloatNow, AfloatNow]
+
+
+@router.get("/boats/{boat_id:int}/compare")
+def page(yard: YardDep, boat_id: int, before: str, after: str) -> HTMLResponse:
+    """Two revisions line by line."""
+    boat = yard.boat(boat_id)
+    one, two = (_of(boat, letter) for letter in (before, after))
+    reader = Reader(SYSTEMS[boat.units])
+    result = compare.assess(craft_of(one.design), craft_of(two.design))
+    left = dict(cells(reader, result.before, None)) if result.before else {}
+    right = dict(cells(reader, result.after, None)) if result.after else {}
+    rows = [("All-up mass", say(result.before.mass, "mass", reader.system) if result.before else "sinks", say(result.after.mass, "mass", reader.system) if result.after else "sinks")]
+    rows += [(n, left.get(n, "–"), right.get(n, "–")) for n in dict.fromkeys([*left, *right]) if n != "Carried ashore"]
+    misses = [", ".join(o.misses) or "nothing" if o else "afloat" for o in (result.before, result.after)]
+    rows.append(("Misses of the brief", misses[0], misses[1]))
+    view = CompareView(
+        before=one,
+        after=two,
+        letters=tuple(r.letter for r in boat.revisions),
+        changes=tuple(_line(reader, d) for d in result.changes),
+        results=tuple((n, a, b, a != b) for n, a, b in rows),
+        pictures=(afloat_now(one.design, reader, 360, 170), afloat_now(two.design, reader, 360, 170)),
+    )
+    frame = frame_of(boat, two, BY_SLUG["fixes"], two.design)
+    return HTMLResponse(render("compare/page.html", frame=frame, v=view))
+
+
+def _of(boat: Boat, letter: str) -> Revision:
+    for revision in boat.revisions:
+        if revision.letter == letter:
+            return revision
+    raise NotFound(f"This boat has no revision {letter[:8]}.")
+
+
+def _line(reader: Reader, d: compare.Difference) -> ChangeLine:
+    steps = [s for s in d.path.split(".") if s not in ("shape", "weights", "drive", "motors", "bodies")]
+    leaf = steps[-1]
+    kind = next((k for ending, k in _UNITS if leaf.endswith(ending)), "")
+    name = _WORDS.get(leaf) or re.sub(r"_(kg|m|n|a|v|ah|deg|c)$", "", leaf).replace("_", " ")
+    what = ": ".join([*(s.replace("_", " ") for s in steps[:-1]), name])
+    return ChangeLine(what[:1].upper() + what[1:], _text(reader, d.before, kind), _text(reader, d.after, kind))
+
+
+def _text(reader: Reader, value: Any, kind: str) -> str:
+    if value is None:
+        return "–"
+    if isinstance(value, tuple) and len(value) == 3 and kind == "length":
+        x, y, z = value
+        return f"{reader.say(x, 'length')} from aft, {reader.say(y, 'length')} to port, {reader.say(z, 'length')} up"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float | int) and kind:
+        return field_text(float(value), kind, reader.system)
+    return f"{value:.4g}" if isinstance(value, float) else str(value)
+
+

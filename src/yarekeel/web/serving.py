@@ -1,0 +1,79 @@
+"""Starting the server: a free port, an honest line on the screen, a browser if there is one."""
+
+import contextlib
+import errno
+import os
+import socket
+import sys
+import threading
+import webbrowser
+from pathlib import Path
+
+import uvicorn
+
+from yarekeel.core.errors import YareKeelError
+from yarekeel.demo.story import load_demo
+from yarekeel.store.engine import open_database
+from yarekeel.store.yard import Yard
+from yarekeel.web.app import create_app
+from yarekeel.web.settings import DATABASE, Settings, data_folder
+
+ADDRESS = "127.0.0.1"
+FIRST_PORT = 8421
+PORTS_TRIED = 50
+
+
+def free_socket(first: int) -> socket.socket:
+    """A listening socket at ``first`` or the next free port. Raises YareKeelError when fifty in a row are taken."""
+    for port in range(first, min(first + PORTS_TRIED, 65536)):
+        candidate = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+        candidate.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            candidate.bind((ADDRESS, port))
+            candidate.listen(128)
+            return candidate
+        except OSError as error:
+            candidate.close()
+            if error.errno not in (errno.EADDRINUSE, errno.EACCES):
+                raise
+    raise YareKeelError(f"Ports {first} to {first + PORTS_TRIED - 1} are all in use; name another with --port.")
+
+
+def open_yard(folder: Path) -> Yard:
+    """The yard in a data folder. Raises YareKeelError when the folder cannot be used."""
+    try:
+        return Yard(open_database(folder / DATABASE))
+    except OSError as error:
+        raise YareKeelError(f"The data folder {folder} cannot be used: {error.strerror or error}.") from None
+
+
+def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset: bool = False) -> None:
+    """Serve until interrupted. ``demo`` fills an empty yard with the demo boats; ``reset`` empties it first."""
+    folder = data_folder(data)
+    yard = open_yard(folder)
+    if reset:
+        yard.clear()
+    if demo and yard.is_empty():
+        load_demo(yard)
+    if reset:
+        print(f"The demo is as new in {folder}.")
+        return
+    listening = free_socket(FIRST_PORT if port is None else port)
+    address = f"http://{ADDRESS}:{listening.getsockname()[1]}/"
+    if demo and (boats := yard.boats()):
+        address += f"boats/{boats[0].id}/{boats[0].latest.letter}/float"  # the demo opens on a boat that is afloat
+    print(f"Yare Keel is at {address}\nData in {folder}. Ctrl+C ends it.", flush=True)
+    if browser:
+        threading.Thread(target=_open, args=(address,), daemon=True).start()
+    config = uvicorn.Config(
+        create_app(Settings(folder / DATABASE), yard), log_level="warning", server_header=False, timeout_graceful_shutdown=1
+    )
+    with contextlib.suppress(KeyboardInterrupt):
+        uvicorn.Server(config).run(sockets=[listening])
+
+
+def _open(address: str) -> None:
+    if sys.platform == "linux" and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
+        return  # nothing to draw on; a browser in the terminal would only be in the way
+    with contextlib.suppress(webbrowser.Error, OSError):
+        webbrowser.open(address)

@@ -1,0 +1,1 @@
+"""What every page shares: the frame, the ladder, fields, readouts and findings."""

@@ -1,0 +1,198 @@
+"""What the frame of every boat page shows: the band, the chain of revisions and the ladder; and cached assessments."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.findings import Finding
+from yarekeel.stages import afloat
+from yarekeel.stages.craft import Craft
+from yarekeel.stages.design import Design
+from yarekeel.core.propulsion.drive import drive_sums
+from yarekeel.core.geometry.wetted import waterline_length
+from yarekeel.core.resistance.friction import hull_speed
+from yarekeel.store.yard import Boat, Revision, letter_of
+from yarekeel.units import SYSTEMS, Said, System, said, say
+
+
+@lru_cache(maxsize=128)
+def craft_of(design: Design) -> Craft:
+    """The craft of a design, kept so that its hull and sums are shared by the ladder and the page."""
+    return Craft(design)
+
+
+@lru_cache(maxsize=128)
+def float_of(design: Design) -> afloat.FloatAssessment | None:
+    """The float assessment, None while nothing aboard has a mass."""
+    try:
+        return afloat.assess(craft_of(design))
+    except InvalidInput:
+        if any(w.mass_kg > 0 for w in design.weights):
+            raise
+        return None
+
+
+@dataclass(frozen=True, slots=True)
+class Stage:
+    """A stage of the work: its place on the ladder, its word in addresses, its title, its folder."""
+
+    number: int
+    slug: str
+    title: str
+    folder: str
+
+
+STAGES = tuple(
+    Stage(n + 1, slug, title, folder)
+    for n, (slug, title, folder) in enumerate(
+        (
+            ("brief", "Brief", "brief"),
+            ("shape", "Shape", "shape"),
+            ("weights", "Weights", "weights"),
+            ("float", "Float", "afloat"),
+            ("stability", "Stability", "stability"),
+            ("drive", "Drive", "drive"),
+            ("underway", "Under way", "underway"),
+            ("trials", "Trials", "trials"),
+            ("fixes", "Fixes", "fixes"),
+        )
+    )
+)
+BY_SLUG = {s.slug: s for s in STAGES}
+
+
+@dataclass(frozen=True, slots=True)
+class Reader:
+    """Says values and findings in the reader's units."""
+
+    system: System
+
+    def say(self, value: float, kind: str) -> str:
+        return say(value, kind, self.system)
+
+    def findings(self, findings: tuple[Finding, ...]) -> tuple[Said, ...]:
+        return tuple(said(f, self.system) for f in findings)
+
+
+@dataclass(frozen=True, slots=True)
+class Readout:
+    """A large figure: the number apart from its unit, a small line on what it means, and how it stands."""
+
+    label: str
+    number: str
+    unit: str
+    note: str
+    tone: str = ""
+    touch: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Rung:
+    """A stage on the ladder with its line of live state."""
+
+    number: int
+    title: str
+    href: str
+    state: str
+    current: bool
+    under: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Link:
+    """A revision on the chain; ``trial`` puts a pennant on the link after it."""
+
+    letter: str
+    href: str
+    current: bool
+    trial: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Frame:
+    """The whole frame of a boat page."""
+
+    boat_id: int
+    name: str
+    letter: str
+    snapshot: int
+    sealed: bool
+    note: str
+    base: str
+    stage: Stage
+    chain: tuple[Link, ...]
+    rungs: tuple[Rung, ...]
+    undo_label: str
+    redo_label: str
+    water: str
+    aboard: str
+    units: tuple[tuple[str, str, bool], ...]
+    next_letter: str
+
+
+def frame_of(boat: Boat, revision: Revision, stage: Stage, design: Design) -> Frame:
+    """The frame around one stage of one revision; ``design`` may be a state not saved yet."""
+    system = SYSTEMS[revision.units]
+    base = f"/boats/{boat.id}/{revision.letter}"
+    mass = sum(w.mass_kg for w in design.weights)
+    return Frame(
+        boat_id=boat.id,
+        name=design.name,
+        letter=revision.letter,
+        snapshot=revision.snapshot,
+        sealed=revision.is_sealed,
+        note=_note(boat, revision),
+        base=base,
+        stage=stage,
+        chain=tuple(Link(r.letter, f"/boats/{boat.id}/{r.letter}/{stage.slug}", r.letter == revision.letter, bool(r.trials)) for r in boat.revisions),
+        rungs=tuple(
+            Rung(s.number, s.title, f"{base}/{s.slug}", state, s is stage, s.number > stage.number)
+            for s, state in zip(STAGES, _states(boat, revision, design, system), strict=True)
+        ),
+        undo_label=revision.undo_label or "",
+        redo_label=revision.redo_label or "",
+        water=f"{'Fresh' if design.water.kind == 'fresh' else 'Sea'}, {say(design.water.temperature_c, 'temperature', system).replace('.0', '')}",
+        aboard=say(mass, "mass", system) if mass else "nothing yet",
+        units=tuple((s.code, s.title, s.code == revision.units) for s in SYSTEMS.values()),
+        next_letter=letter_of(boat.latest.number + 1),
+    )
+
+
+def _note(boat: Boat, revision: Revision) -> str:
+    if revision.is_sealed:
+        count = len(revision.trials)
+        return f"sealed: {count} trial{'s' if count > 1 else ''} ran on {revision.letter}"
+    if revision.follows:
+        return f"draft, from {revision.follows}: {revision.note}" if revision.note else f"draft, from {revision.follows}"
+    return "first draft"
+
+
+def _states(boat: Boat, revision: Revision, design: Design, system: System) -> tuple[str, ...]:
+    mass = sum(w.mass_kg for w in design.weights)
+    weighed = sum(w.mass_kg for w in design.weights if w.known == "weighed")
+    result = float_of(design)
+    craft = craft_of(design)
+    low, high = craft.hull.mesh.bounds
+    at = result.afloat if result else None
+    if result is None:
+        rest, tips, runs = "add weights first", "add weights first", "add weights first"
+    elif at is None:
+        rest, tips, runs = "it sinks", "it sinks", "it sinks"
+    else:
+        rest = "rolls over" if at.is_capsized else (say(at.attitude.heel, "heel") if at.is_lolling else say(at.attitude.trim, "trim", system))
+        tips = f"GM {say(at.gm_transverse, 'length', system)}"
+        runs = f"free to {say(hull_speed(waterline_length(craft.hull.mesh, at.attitude)), 'speed', system)}"
+    motors = design.drive.motors
+    push = f"thrust/weight {say(drive_sums(design.drive, mass).thrust_to_weight, 'ratio', system)}" if motors and mass else "no motor yet"
+    trials = sum(len(r.trials) for r in boat.revisions)
+    return (
+        f"up to {say(design.brief.target_mass_kg, 'mass', system)}",
+        f"{design.bodies[0].shape.title}, {say(float(high[0] - low[0]), 'length', system)}",
+        f"{say(mass, 'mass', system)}, {say(weighed / mass, 'percent', system)} weighed" if mass else "nothing yet",
+        rest,
+        tips,
+        push,
+        runs,
+        f"{trials} logged" if trials else "none yet",
+        "ready to price" if revision.trials else "after a trial",
+    )

@@ -1,0 +1,1 @@
+"""Float: its view value and templates."""

@@ -1,0 +1,50 @@
+"""What a stage's view is asked with."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.stages.craft import Craft
+from yarekeel.stages.design import Design
+from yarekeel.store.yard import Boat, Revision
+from yarekeel.units import parse
+from yarekeel.web.shared.fields import Field, field
+from yarekeel.web.shared.page import Reader, craft_of
+
+
+@dataclass(frozen=True)
+class Asked:
+    """One look at a stage: the state to show (saved or tried), and the questions on the page (``ask``) as typed."""
+
+    boat: Boat
+    revision: Revision
+    design: Design
+    reader: Reader
+    ask: Mapping[str, str]
+
+    @property
+    def craft(self) -> Craft:
+        return craft_of(self.design)
+
+    @property
+    def sealed(self) -> bool:
+        return self.revision.is_sealed
+
+    def field(self, path: str, hint: str = "", value: object = None) -> Field:
+        """The field for a path, shut when the revision is sealed."""
+        return field(self.design, path, self.reader.system, hint=hint, disabled=self.sealed, value=value)
+
+    def index(self, name: str, count: int) -> int | None:
+        """A whole number asked for by name, if it is one of ``count``."""
+        text = self.ask.get(name, "")
+        return int(text) if text.isdigit() and int(text) < count else None
+
+    def length(self, name: str) -> tuple[float | None, str]:
+        """A length asked for by name, and the sentence that refuses it."""
+        text = self.ask.get(name, "").strip()
+        if not text:
+            return None, ""
+        try:
+            return parse(text, "length", self.reader.system, name), ""
+        except InvalidInput as error:
+            return None, error.sentence

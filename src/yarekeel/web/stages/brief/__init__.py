@@ -1,0 +1,1 @@
+"""Brief: its view value and templates."""

@@ -1,0 +1,1 @@
+"""Drive: its view value and templates."""

@@ -1,0 +1,73 @@
+"""Drive: motors, battery, and how they match the boat."""
+
+from dataclasses import dataclass
+
+from yarekeel.core.propulsion.drive import DriveSums
+from yarekeel.stages import drive
+from yarekeel.units import Said, number_in
+from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
+from yarekeel.web.shared.fields import Field
+from yarekeel.web.shared.page import Readout
+from yarekeel.web.stages.asked import Asked
+
+PARTS = ("live", "side", "form")
+MOTOR_COLUMNS = ("name", "thrust_n", "current_a", "known", "at_m.0", "at_m.1", "at_m.2")
+
+
+@dataclass(frozen=True)
+class MotorRow:
+    path: str
+    name: str
+    fields: tuple[Field, ...]
+
+
+@dataclass(frozen=True)
+class DriveView:
+    empty: bool
+    sealed: bool
+    motors: tuple[MotorRow, ...]
+    battery: tuple[Field, ...]
+    readouts: tuple[Readout, ...]
+    findings: tuple[Said, ...]
+    now: AfloatNow
+
+
+def view(asked: Asked) -> DriveView:
+    """Fields and sums; empty while the boat weighs nothing."""
+    design = asked.design
+    motors = tuple(
+        MotorRow(f"drive.motors.{n}", m.name, tuple(asked.field(f"drive.motors.{n}.{c}") for c in MOTOR_COLUMNS))
+        for n, m in enumerate(design.drive.motors)
+    )
+    battery: tuple[Field, ...] = ()
+    if design.drive.battery:
+        battery = (
+            asked.field("drive.battery.voltage_v", "open circuit, as charged"),
+            asked.field("drive.battery.capacity_ah", "as on the label"),
+            asked.field("drive.battery.c_rating", "as on the label; labels are optimistic"),
+            asked.field("drive.battery.resistance_ohm", "0 if you do not know it"),
+        )
+    now = afloat_now(design, asked.reader)
+    if not any(w.mass_kg > 0 for w in design.weights):
+        return DriveView(True, asked.sealed, motors, battery, (), (), now)
+    result = drive.assess(asked.craft)
+    readouts = _readouts(asked, result.sums) if result.sums and design.drive.motors else ()
+    return DriveView(False, asked.sealed, motors, battery, readouts, asked.reader.findings(result.findings), now)
+
+
+def _readouts(asked: Asked, s: DriveSums) -> tuple[Readout, ...]:
+    system, say, brief = asked.reader.system, asked.reader.say, asked.design.brief
+    good = s.thrust_to_weight >= brief.thrust_to_weight
+    out = [
+        Readout("Thrust to weight", say(s.thrust_to_weight, "ratio"), "", f"asked {say(brief.thrust_to_weight, 'ratio')}", "holds" if good else "fails"),
+        Readout("Thrust from rest", number_in(s.thrust, "force", system), system.force.label, "all motors, full throttle"),
+    ]
+    if s.current:
+        limit = f"label allows {say(s.limit_current, 'current')}" if s.limit_current else "no battery entered"
+        over = s.limit_current is not None and s.current > s.limit_current
+        out.append(Readout("Current", number_in(s.current, "current", system), "A", limit, "fails" if over else ""))
+    if s.run_time:
+        words = say(s.run_time, "minutes").split("\N{NO-BREAK SPACE}")
+        sag = f"; {say(s.load_voltage, 'voltage')} under load" if s.load_voltage is not None else ""
+        out.append(Readout("Run time", words[0], words[1], f"full throttle, 80 % of the pack{sag}"))
+    return tuple(out)

@@ -1,0 +1,1 @@
+"""Fixes: its view value and templates."""

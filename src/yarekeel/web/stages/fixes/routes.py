@@ -1,0 +1,43 @@
+"""Choosing a fix: it becomes the next revision."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form
+from fastapi.responses import RedirectResponse, Response
+
+from yarekeel.core.errors import InvalidInput, NotFound
+from yarekeel.units import SYSTEMS, fill
+from yarekeel.web.shared.access import YardDep
+from yarekeel.web.shared.page import Reader
+from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.fixes.view import assessed, record_of
+
+router = APIRouter()
+
+
+@router.post("/boats/{boat_id:int}/{letter}/fixes/choose")
+def choose(
+    yard: YardDep,
+    boat_id: int,
+    letter: str,
+    code: Annotated[str, Form()],
+    trial: Annotated[str, Form()],
+    item: Annotated[str, Form()] = "",
+    ballast: Annotated[str, Form()] = "",
+) -> Response:
+    """Solve the candidate again under the same questions and start the next revision with it."""
+    boat, revision = yard.boat(boat_id), yard.revision(boat_id, letter)
+    reader = Reader(SYSTEMS[revision.units])
+    asked = Asked(boat, revision, revision.design, reader, {"trial": trial, "item": item, "ballast": ballast})
+    record = record_of(asked)
+    if record is None:
+        raise NotFound("There is no such trial on this revision.")
+    result, error = assessed(asked, record)
+    if error:
+        raise InvalidInput("ballast", error)
+    chosen = next((c for c in result.candidates if c.code == code and c.design is not None), None)
+    if chosen is None or chosen.design is None:
+        raise InvalidInput("code", "That fix has no answer on this boat; choose another.")
+    note = fill(chosen.title.title, chosen.title.values, reader.system)
+    after = yard.follow(boat_id, letter, chosen.design, note)
+    return RedirectResponse(f"/boats/{boat_id}/{after.letter}/float", 303)

@@ -1,0 +1,119 @@
+"""Fixes: the candidates solved on the boat as the trial found it, priced side by side."""
+
+import math
+from dataclasses import dataclass
+
+from yarekeel.stages import fixes
+from yarekeel.stages.fixes import Candidate, FixesAssessment, Outcome
+from yarekeel.store.yard import TrialRecord
+from yarekeel.units import Said, fill, said
+from yarekeel.web.shared.page import Reader, craft_of
+from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.trials.view import numbered
+
+PARTS = ("live", "side")
+
+
+@dataclass(frozen=True)
+class Line:
+    """A candidate in the table; ``code`` is empty when it cannot be chosen."""
+
+    code: str
+    title: str
+    work: str
+    cells: tuple[tuple[str, str], ...]
+    verdict: str
+    tone: str
+    why_not: str
+
+
+@dataclass(frozen=True)
+class FixesView:
+    empty: bool
+    trial: int
+    number: int
+    letter: str
+    items: tuple[tuple[int, str, bool], ...]
+    ballast: str
+    ballast_error: str
+    lines: tuple[Line, ...]
+    findings: tuple[Said, ...]
+    new_href: str
+    compare_href: str
+
+
+def record_of(asked: Asked) -> TrialRecord | None:
+    """The trial asked for, else the latest on this revision."""
+    wanted = asked.ask.get("trial", "")
+    on_this = [t for t in numbered(asked.boat) if t.letter == asked.revision.letter]
+    return next((t for t in on_this if str(t.id) == wanted), on_this[-1] if on_this and not wanted else None)
+
+
+def assessed(asked: Asked, record: TrialRecord) -> tuple[FixesAssessment, str]:
+    """The candidates under the questions asked, and what is wrong with the ballast's place."""
+    at, error = asked.length("ballast")
+    item = asked.index("item", len(asked.design.weights) + 1)
+    return fixes.assess(craft_of(asked.design), record.test, item, at), error
+
+
+def view(asked: Asked) -> FixesView:
+    """The table; empty until a trial was run on this revision."""
+    record = record_of(asked)
+    base = f"/boats/{asked.boat.id}"
+    new = f"{base}/{asked.revision.letter}/trials/new"
+    before = asked.revision.follows
+    compare = f"{base}/compare?before={before}&after={asked.revision.letter}" if before else ""
+    after = asked.boat.latest.letter
+    if not before and after != asked.revision.letter:
+        compare = f"{base}/compare?before={asked.revision.letter}&after={after}"
+    if record is None:
+        return FixesView(True, 0, 0, asked.revision.letter, (), "", "", (), (), new, compare)
+    result, error = assessed(asked, record)
+    moved = asked.index("item", len(result.as_found.weights))
+    return FixesView(
+        empty=False,
+        trial=record.id,
+        number=numbered(asked.boat).index(record) + 1,
+        letter=record.letter,
+        items=tuple((k, w.name, k == moved) for k, w in enumerate(result.as_found.weights) if w.mass_kg > 0),
+        ballast=asked.ask.get("ballast", ""),
+        ballast_error=error,
+        lines=(_now(asked.reader, result), *(_line(asked.reader, c, result.now) for c in result.candidates)),
+        findings=(said(result.correction, asked.reader.system),),
+        new_href=new,
+        compare_href=compare,
+    )
+
+
+def cells(reader: Reader, o: Outcome, now: Outcome | None) -> tuple[tuple[str, str], ...]:
+    """Trim, heel, freeboard, GM, draft and mass carried, as the table's columns."""
+    extra = o.mass - now.mass if now else 0.0
+    carried = "0" if abs(extra) < 5e-5 else ("+" if extra > 0 else "−") + reader.say(abs(extra), "mass")
+    return (
+        ("Trim", reader.say(o.trim, "trim")),
+        ("Heel", "upright" if abs(math.degrees(o.heel)) < 0.05 else reader.say(o.heel, "heel").removeprefix("leans ")),
+        ("Freeboard", reader.say(o.freeboard, "length")),
+        ("GM", reader.say(o.gm, "length")),
+        ("Draft", reader.say(o.draft, "draft")),
+        ("Carried ashore", carried),
+    )
+
+
+def _verdict(o: Outcome) -> tuple[str, str]:
+    return ("meets the whole brief", "holds") if not o.misses else ("misses " + ", ".join(o.misses), "near" if len(o.misses) == 1 else "fails")
+
+
+def _now(reader: Reader, result: FixesAssessment) -> Line:
+    if result.now is None:
+        return Line("", "As found", "", (), "it sinks", "fails", "As found, the boat sinks.")
+    verdict, tone = _verdict(result.now)
+    return Line("", "As found by the trial", "nothing changed", cells(reader, result.now, result.now), verdict, tone, "")
+
+
+def _line(reader: Reader, c: Candidate, now: Outcome | None) -> Line:
+    title = fill(c.title.title, c.title.values, reader.system)
+    if c.outcome is None:
+        why = fill(c.why_not.sentence, c.why_not.values, reader.system) if c.why_not else ""
+        return Line("", title, c.work, (), "", "", why)
+    verdict, tone = _verdict(c.outcome)
+    return Line(c.code, title, c.work, cells(reader, c.outcome, now), verdict, tone, "")

@@ -1,0 +1,184 @@
+"""Every stage's page, and the one route that every edit, drag and question goes through."""
+
+from collections.abc import Mapping
+from importlib import import_module
+from types import ModuleType
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
+from pydantic import BaseModel, Field
+
+from yarekeel.core.errors import Conflict, InvalidInput, NotFound
+from yarekeel.exchange import boat_file
+from yarekeel.stages import editing
+from yarekeel.stages.design import Design, value_at, with_value
+from yarekeel.store.yard import Boat, Revision
+from yarekeel.units import SYSTEMS
+from yarekeel.web.shared.access import YardDep
+from yarekeel.web.shared.fields import field, parsed, spec_of
+from yarekeel.web.shared.page import BY_SLUG, STAGES, Reader, Stage, craft_of, frame_of
+from yarekeel.web.stages.asked import Asked
+from yarekeel.web.templating import render
+
+router = APIRouter()
+VIEWS: dict[str, ModuleType] = {s.slug: import_module(f"yarekeel.web.stages.{s.folder}.view") for s in STAGES}
+
+
+class Change(BaseModel):
+    """One edit: a field set to what was typed, a weight put at a place (SI), a line added or removed."""
+
+    path: str = Field(max_length=120)
+    text: str | None = Field(default=None, max_length=400)
+    place: tuple[float, float, float] | None = None
+    action: str = Field(default="set", pattern="^(set|place|add|remove)$")
+
+
+class Look(BaseModel):
+    """What a page sends: the state it was made on, the edits, the questions on the page; ``keep`` saves."""
+
+    on: int
+    seq: int = 0
+    changes: list[Change] = Field(default_factory=list, max_length=50)
+    ask: dict[str, str] = Field(default_factory=dict, max_length=20)
+    keep: bool = False
+
+
+def stage_of(slug: str) -> Stage:
+    """The stage of an address. Raises NotFound."""
+    stage = BY_SLUG.get(slug)
+    if stage is None:
+        raise NotFound("There is no such stage.")
+    return stage
+
+
+def asked_of(boat: Boat, revision: Revision, design: Design, ask: Mapping[str, str]) -> Asked:
+    """What a view is asked with."""
+    return Asked(boat, revision, design, Reader(SYSTEMS[revision.units]), ask)
+
+
+@router.get("/boats/{boat_id:int}/{letter}/boat.json")
+def download(yard: YardDep, boat_id: int, letter: str) -> Response:
+    """The revision as a boat file."""
+    revision = yard.revision(boat_id, letter)
+    name = "".join(c if c.isascii() and c.isalnum() else "-" for c in revision.design.name).strip("-") or "boat"
+    return Response(
+        boat_file.dumps(revision.design),
+        media_type="application/json",
+        headers={"content-disposition": f'attachment; filename="{name}-{letter}.json"'},
+    )
+
+
+@router.get("/boats/{boat_id:int}/{letter}/{slug}")
+def page(request: Request, yard: YardDep, boat_id: int, letter: str, slug: str) -> HTMLResponse:
+    """A stage of a revision."""
+    stage = stage_of(slug)
+    boat = yard.boat(boat_id)
+    revision = _of(boat, letter)
+    asked = asked_of(boat, revision, revision.design, dict(request.query_params))
+    frame = frame_of(boat, revision, stage, revision.design)
+    return HTMLResponse(render(f"stages/{stage.folder}/page.html", frame=frame, v=VIEWS[slug].view(asked)))
+
+
+def _of(boat: Boat, letter: str) -> Revision:
+    for revision in boat.revisions:
+        if revision.letter == letter:
+            return revision
+    raise NotFound(f"This boat has no revision {letter[:8]}.")
+
+
+@router.post("/boats/{boat_id:int}/{letter}/{slug}/look")
+def look(yard: YardDep, boat_id: int, letter: str, slug: str, body: Look) -> JSONResponse:
+    """Apply edits (kept or only tried), answer the page's questions, and send the parts that changed.
+
+    A field that cannot be used is answered beside its name; the edits that can be are still applied.
+    """
+    stage = stage_of(slug)
+    boat = yard.boat(boat_id)
+    revision = _of(boat, letter)
+    design, errors, label = _applied(revision, body.changes)
+    structural = any(c.action in ("add", "remove") or c.path in ("bodies.0.shape.kind", "brief.kind") for c in body.changes)
+    if body.keep and design is not revision.design:
+        revision = yard.save(boat_id, letter, design, body.on, label)
+        boat = yard.boat(boat_id)
+    elif body.keep and body.changes and revision.is_sealed:
+        raise Conflict(f"Revision {letter} has a trial on it and is sealed; start the next revision to change it.")
+    asked = asked_of(boat, revision, design, body.ask)
+    view = VIEWS[slug]
+    frame = frame_of(boat, revision, stage, design)
+    value = view.view(asked)
+    parts = {
+        part: render(f"stages/{stage.folder}/_{part}.html", frame=frame, v=value)
+        for part in view.PARTS
+        if part != "form" or structural
+    }
+    if body.keep:
+        parts |= {name: render(f"shared/_{name}.html", frame=frame) for name in ("ladder", "status")}
+    system = asked.reader.system
+    # A changed family or kind redraws its whole form, so only plain fields are said again.
+    fields = {} if structural else {c.path: field(design, c.path, system).text for c in body.changes if c.action == "set" and c.path not in errors}
+    return JSONResponse({"seq": body.seq, "snapshot": revision.snapshot, "fields": fields, "errors": errors, "parts": parts})
+
+
+def _applied(revision: Revision, changes: list[Change]) -> tuple[Design, dict[str, str], str]:
+    design, errors, labels = revision.design, {}, []
+    for change in changes:
+        try:
+            changed, words = _one(design, change, revision.units)
+        except InvalidInput as error:
+            errors[change.path] = error.sentence
+            continue
+        if changed != design:
+            design, labels = changed, [*labels, words]
+    return design, errors, "; ".join(labels)[:200] or "no change"
+
+
+def _one(design: Design, change: Change, units: str) -> tuple[Design, str]:
+    craft = craft_of(design)
+    if change.action == "add":
+        return editing.add_line(craft, change.path), f"add to {change.path.split('.')[-1]}"
+    if change.action == "remove":
+        name = getattr(value_at(design, change.path), "name", "battery")
+        return editing.remove_line(design, change.path), f"remove {name}"
+    if change.action == "place":
+        if change.place is None or not change.path.startswith("weights.") or not change.path.endswith(".at_m"):
+            raise InvalidInput(change.path, "Only a weight can be put at a place.")
+        place = tuple(round(v, 6) for v in change.place)  # a thousandth of a millimetre; a drag is no finer
+        return with_value(design, change.path, place), f"move {value_at(design, change.path.removesuffix('.at_m')).name}"
+    value: Any = parsed(design, change.path, change.text or "", SYSTEMS[units])
+    return editing.set_field(craft, change.path, value), spec_of(design, change.path).label.lower()
+
+
+class Step(BaseModel):
+    """The state that a step back or forward starts from."""
+
+    on: int
+
+
+@router.post("/boats/{boat_id:int}/{letter}/undo")
+def undo(yard: YardDep, boat_id: int, letter: str, step: Step) -> JSONResponse:
+    """One edit back."""
+    return JSONResponse({"snapshot": yard.undo(boat_id, letter, step.on).snapshot})
+
+
+@router.post("/boats/{boat_id:int}/{letter}/redo")
+def redo(yard: YardDep, boat_id: int, letter: str, step: Step) -> JSONResponse:
+    """One edit forward."""
+    return JSONResponse({"snapshot": yard.redo(boat_id, letter, step.on).snapshot})
+
+
+@router.post("/boats/{boat_id:int}/{letter}/follow")
+def follow(yard: YardDep, boat_id: int, letter: str) -> Response:
+    """The next revision as it is, to be changed by hand."""
+    revision = yard.revision(boat_id, letter)
+    after = yard.follow(boat_id, letter, revision.design, "changed by hand")
+    return RedirectResponse(f"/boats/{boat_id}/{after.letter}/float", 303)
+
+
+@router.post("/boats/{boat_id:int}/{letter}/units")
+def choose_units(yard: YardDep, boat_id: int, letter: str, units: Annotated[str, Form()], stage: Annotated[str, Form()] = "float") -> Response:
+    """The units the boat is shown in."""
+    if units not in SYSTEMS:
+        raise InvalidInput("units", f"Units must be one of: {', '.join(s.title for s in SYSTEMS.values())}.")
+    yard.set_units(boat_id, units)
+    return RedirectResponse(f"/boats/{boat_id}/{_of(yard.boat(boat_id), letter).letter}/{stage_of(stage).slug}", 303)

@@ -1,0 +1,1 @@
+"""Shape: its view value and templates."""

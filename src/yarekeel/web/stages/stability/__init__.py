@@ -1,0 +1,1 @@
+"""Stability: its view value and templates."""

@@ -1,0 +1,1 @@
+"""Trials: its view value and templates."""

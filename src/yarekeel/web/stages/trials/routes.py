@@ -1,0 +1,50 @@
+"""Logging a float test."""
+
+from fastapi import APIRouter, Request
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
+
+from yarekeel.store.yard import Boat, Revision
+from yarekeel.units import SYSTEMS
+from yarekeel.web.shared.access import YardDep
+from yarekeel.web.shared.page import BY_SLUG, Reader, float_of, frame_of
+from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.trials.view import form, read_form
+from yarekeel.web.templating import render
+
+router = APIRouter()
+
+
+def _asked(boat: Boat, letter: str, revision: Revision) -> Asked:
+    return Asked(boat, revision, revision.design, Reader(SYSTEMS[revision.units]), {})
+
+
+@router.get("/boats/{boat_id:int}/{letter}/trials/new")
+def new(yard: YardDep, boat_id: int, letter: str) -> Response:
+    """The empty form; a boat that does not float yet is sent to its float."""
+    boat, revision = yard.boat(boat_id), yard.revision(boat_id, letter)
+    result = float_of(revision.design)
+    if result is None or not result.floats:
+        return RedirectResponse(f"/boats/{boat_id}/{letter}/float", 303)
+    return _form_page(boat, revision, {}, (), {}, 200)
+
+
+@router.post("/boats/{boat_id:int}/{letter}/trials/new")
+async def log(request: Request, yard: YardDep, boat_id: int, letter: str) -> Response:
+    """Keep the test, or show the form again with what was typed and what is wrong."""
+    async with request.form(max_files=0, max_fields=60) as data:
+        typed = {k: str(v) for k, v in data.items() if k != "seen"}
+        seen = tuple(str(v) for v in data.getlist("seen"))
+    boat, revision = yard.boat(boat_id), yard.revision(boat_id, letter)
+    test, errors = read_form(_asked(boat, letter, revision), typed, seen)
+    if test is None:
+        return _form_page(boat, revision, typed, seen, errors, 422)
+    record = yard.log_trial(boat_id, letter, test)
+    return RedirectResponse(f"/boats/{boat_id}/{letter}/trials?trial={record.id}", 303)
+
+
+def _form_page(
+    boat: Boat, revision: Revision, typed: dict[str, str], seen: tuple[str, ...], errors: dict[str, str], status: int
+) -> HTMLResponse:
+    frame = frame_of(boat, revision, BY_SLUG["trials"], revision.design)
+    value = form(_asked(boat, revision.letter, revision), typed, seen, errors)
+    return HTMLResponse(render("stages/trials/new.html", frame=frame, v=value), status)

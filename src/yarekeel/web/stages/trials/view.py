@@ -1,0 +1,237 @@
+"""Trials: those logged, and one of them beside its prediction."""
+
+import datetime
+import math
+from dataclasses import dataclass
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.stages import trials
+from yarekeel.stages.trials import SYMPTOMS, Comparison, FloatTest
+from yarekeel.store.yard import Boat, TrialRecord
+from yarekeel.units import Said, parse, plain
+from yarekeel.web.shared.page import Reader, craft_of, float_of
+from yarekeel.web.stages.asked import Asked
+
+PARTS = ("live", "side")
+SPAN = 3.0
+"""Half widths that the strip shows to either side."""
+
+
+@dataclass(frozen=True)
+class Listed:
+    id: int
+    letter: str
+    title: str
+    href: str
+    current: bool
+
+
+@dataclass(frozen=True)
+class CompareRow:
+    """One reading; positions on the strip run from 0 to 100, the middle is the prediction."""
+
+    name: str
+    predicted: str
+    measured: str
+    difference: str
+    band: str
+    position: float
+    band_from: float
+    band_width: float
+    inside: bool
+
+
+@dataclass(frozen=True)
+class TrialsView:
+    listed: tuple[Listed, ...]
+    number: int
+    letter: str
+    title: str
+    facts: tuple[tuple[str, str], ...]
+    rows: tuple[CompareRow, ...]
+    seen: tuple[str, ...]
+    notes: str
+    findings: tuple[Said, ...]
+    fixes_href: str
+    new_href: str
+
+
+def numbered(boat: Boat) -> list[TrialRecord]:
+    """All trials of a boat in the order they were logged."""
+    return sorted((t for r in boat.revisions for t in r.trials), key=lambda t: t.id)
+
+
+def view(asked: Asked) -> TrialsView:
+    """The trial asked for, else the latest on this revision, else the latest of all; an empty list when there is none."""
+    records = numbered(asked.boat)
+    wanted = asked.ask.get("trial", "")
+    mine = [t for t in records if t.letter == asked.revision.letter]
+    record = next((t for t in records if str(t.id) == wanted), (mine or [None])[-1] if not wanted else None)
+    base = f"/boats/{asked.boat.id}"
+    listed = tuple(
+        Listed(t.id, t.letter, f"{t.test.date}{', ' + t.test.place if t.test.place else ''}", f"{base}/{t.letter}/trials?trial={t.id}", t is record)
+        for t in records
+    )
+    new = f"{base}/{asked.revision.letter}/trials/new"
+    if record is None:
+        return TrialsView(listed, 0, asked.revision.letter, "", (), (), (), "", (), "", new)
+    return _shown(asked, records, record, listed, new)
+
+
+def _shown(asked: Asked, records: list[TrialRecord], record: TrialRecord, listed: tuple[Listed, ...], new: str) -> TrialsView:
+    say = asked.reader.say
+    design = next(r.design for r in asked.boat.revisions if r.letter == record.letter)
+    test = record.test
+    result = trials.assess(craft_of(design), test)
+    facts = [("When", test.date), ("Where", test.place or "not noted"), ("Load", test.load or "as listed")]
+    if test.mass_kg is not None:
+        facts.append(("Weighed in at", say(test.mass_kg, "mass")))
+    if test.water_kg is not None:
+        facts.append(("Water taken in", say(test.water_kg, "mass") if test.water_kg else "none"))
+    return TrialsView(
+        listed=listed,
+        number=records.index(record) + 1,
+        letter=record.letter,
+        title=f"Float test on revision {record.letter}",
+        facts=tuple(facts),
+        rows=tuple(_row(asked.reader, r) for r in result.rows),
+        seen=tuple(SYMPTOMS[c] for c in test.seen),
+        notes=test.notes,
+        findings=asked.reader.findings(result.findings),
+        fixes_href=f"/boats/{asked.boat.id}/{record.letter}/fixes?trial={record.id}",
+        new_href=new,
+    )
+
+
+def _row(reader: Reader, row: Comparison) -> CompareRow:
+    def words(value: float) -> str:
+        if row.kind == "heel":
+            said = reader.say(value, "heel")
+            return "0.0°" if said.startswith("stands") else said.removeprefix("leans ")
+        return reader.say(value, row.kind)
+
+    change = row.measured - row.predicted
+    sign = "+" if change > 0 else "−"
+    size = f"{plain(abs(math.degrees(change)), 1)}°" if row.kind == "heel" else reader.say(abs(change), row.kind)
+    band = f"±{plain(math.degrees(row.half_width), 1)}°" if row.kind == "heel" else f"±{reader.say(row.half_width, row.kind)}"
+    offset = max(-SPAN, min(SPAN, row.offset))
+    return CompareRow(
+        row.name,
+        words(row.predicted),
+        words(row.measured),
+        f"{sign}{size}" if abs(change) > 0 else "0",
+        band,
+        round(50 + 50 * offset / SPAN, 1),
+        round(50 - 50 / SPAN, 1),
+        round(100 / SPAN, 1),
+        row.inside,
+    )
+
+
+@dataclass(frozen=True)
+class FormField:
+    """A field of the log form with what was typed and what is wrong with it."""
+
+    name: str
+    label: str
+    text: str
+    hint: str
+    error: str
+
+
+@dataclass(frozen=True)
+class TrialForm:
+    fields: tuple[FormField, ...]
+    symptoms: tuple[tuple[str, str, bool], ...]
+    notes: str
+    error: str
+    leans: str
+    expected: tuple[tuple[str, str], ...]
+
+
+_FIELDS = (
+    ("date", "Date", "text"),
+    ("place", "Place", "text"),
+    ("load", "Load aboard", "text"),
+    ("mass_kg", "Weighed-in mass", "mass"),
+    ("draft_bow_m", "Draft at bow mark", "length"),
+    ("draft_stern_m", "Draft at stern mark", "length"),
+    ("heel_deg", "Heel", "degrees"),
+    ("water_kg", "Water taken in", "mass"),
+)
+
+
+def form(asked: Asked, typed: dict[str, str], seen: tuple[str, ...], errors: dict[str, str]) -> TrialForm:
+    """The log form; the predicted readings stand beside it, so that a slip of the ruler is seen at once."""
+    result = float_of(asked.design)
+    say = asked.reader.say
+    expected: list[tuple[str, str]] = []
+    if result and result.outputs:
+        o = result.outputs
+        marks = asked.craft.marks
+        expected = [
+            ("All-up mass", say(o.mass, "mass")),
+            (f"Draft, bow mark at {say(marks.bow_x_m, 'length')}", say(o.draft_bow, "draft")),
+            (f"Draft, stern mark at {say(marks.stern_x_m, 'length')}", say(o.draft_stern, "draft")),
+            ("Heel", say(o.heel, "heel")),
+        ]
+    hints = {
+        "date": "as you write dates",
+        "mass_kg": "everything aboard, on a scale",
+        "draft_bow_m": "up from the baseline, still water",
+        "draft_stern_m": "up from the baseline, still water",
+        "heel_deg": "leave empty if you did not look",
+        "water_kg": "sponged out and weighed",
+    }
+    first = {"date": datetime.date.today().isoformat()}
+    return TrialForm(
+        fields=tuple(FormField(n, label, typed.get(n, first.get(n, "")), hints.get(n, ""), errors.get(n, "")) for n, label, _ in _FIELDS),
+        symptoms=tuple((code, words, code in seen) for code, words in SYMPTOMS.items()),
+        notes=typed.get("notes", ""),
+        error=errors.get("", ""),
+        leans=typed.get("leans", "starboard"),
+        expected=tuple(expected),
+    )
+
+
+def read_form(asked: Asked, typed: dict[str, str], seen: tuple[str, ...]) -> tuple[FloatTest | None, dict[str, str]]:
+    """The test that was typed, or a sentence for each field that cannot be used."""
+    values: dict[str, float | None] = {}
+    errors: dict[str, str] = {}
+    for name, _, kind in _FIELDS:
+        text = typed.get(name, "").strip()
+        if kind == "text":
+            if len(text) > 120:
+                errors[name] = "Keep it to 120 characters."
+            continue
+        try:
+            values[name] = parse(text, kind, asked.reader.system, name) if text else None
+        except InvalidInput as error:
+            errors[name] = error.sentence
+    if not typed.get("date", "").strip():
+        errors["date"] = "A date is needed, for example 2026-05-14."
+    if len(typed.get("notes", "")) > 4000:
+        errors["notes"] = "Keep the notes to 4000 characters."
+    if errors:
+        return None, errors
+    heel = values["heel_deg"]
+    if heel is not None and typed.get("leans") == "port":
+        heel = -heel
+    try:
+        test = FloatTest(
+            date=typed["date"].strip(),
+            place=typed.get("place", "").strip(),
+            load=typed.get("load", "").strip(),
+            mass_kg=values["mass_kg"],
+            draft_bow_m=values["draft_bow_m"],
+            draft_stern_m=values["draft_stern_m"],
+            heel_deg=heel,
+            water_kg=values["water_kg"],
+            seen=seen,
+            notes=typed.get("notes", "").strip(),
+        )
+        trials.assess(asked.craft, test)  # readings that no floating boat could give are refused before they are kept
+    except InvalidInput as error:
+        known = {n for n, _, _ in _FIELDS}
+        return None, {error.field if error.field in known else "": error.sentence}
+    return test, {}

@@ -1,0 +1,1 @@
+"""Weights: its view value and templates."""

@@ -1,0 +1,48 @@
+// Small things: keys for the whole page, forms that go off by themselves, a form that remembers what was typed.
+document.addEventListener("alpine:init", () => {
+  const STAGES = ["brief", "shape", "weights", "float", "stability", "drive", "underway", "trials", "fixes"];
+
+  Alpine.data("keys", () => ({
+    pressed(event) {
+      const typing = event.target.closest && event.target.closest("input:not([type=range]):not([type=checkbox]), select, textarea, dialog");
+      const work = window.YareKeel;
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && work.base && !work.sealed) {
+        if (typing && event.target.value !== event.target.defaultValue) return; // the field's own undo first
+        event.preventDefault();
+        work.step(event.shiftKey ? "redo" : "undo");
+        return;
+      }
+      if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === "?") { event.preventDefault(); this.$refs.keys.showModal(); }
+      else if (/^[1-9]$/.test(event.key) && work.base) location.assign(`${work.base}/${STAGES[Number(event.key) - 1]}`);
+    },
+  }));
+
+  Alpine.data("submitter", () => ({
+    send() { this.$root.submit(); },
+  }));
+
+  // A trial typed at the pond survives a closed tab: it is kept here until the form is sent.
+  Alpine.data("draft", () => ({
+    name: "",
+    init() {
+      this.name = `trial:${this.$root.dataset.draft}`;
+      const kept = JSON.parse(localStorage.getItem(this.name) || "null");
+      if (!kept || this.$root.querySelector("[aria-invalid]")) return;
+      this.each((el) => {
+        if (el.type === "checkbox") el.checked = (kept[el.name] || []).includes(el.value);
+        else if (kept[el.name] !== undefined) el.value = kept[el.name];
+      });
+    },
+    each(act) { this.$root.querySelectorAll("input[name], select[name], textarea[name]").forEach(act); },
+    keep() {
+      const kept = {};
+      this.each((el) => {
+        if (el.type === "checkbox") { kept[el.name] = kept[el.name] || []; if (el.checked) kept[el.name].push(el.value); }
+        else kept[el.name] = el.value;
+      });
+      localStorage.setItem(this.name, JSON.stringify(kept));
+    },
+    done() { localStorage.removeItem(this.name); },
+  }));
+});

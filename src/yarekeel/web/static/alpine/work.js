@@ -1,0 +1,167 @@
+// The page's conversation with the program: edits in order, tries newest first, parts swapped in as they come.
+(() => {
+  const work = {
+    base: "", stage: "", snapshot: 0, sealed: false,
+    seq: 0, shown: 0, busy: false, edits: [], tried: null,
+    onTrouble: () => {},
+
+    // Everything a page asks along with an edit, such as which weight levels it.
+    questions() {
+      const ask = {};
+      document.querySelectorAll("[data-ask]").forEach((el) => { ask[el.dataset.ask] = el.value; });
+      return ask;
+    },
+
+    // An edit to keep. One for the same field replaces an earlier one that has not left yet.
+    keep(change) {
+      const same = this.edits.findIndex((c) => c.path === change.path && c.action === change.action && change.action !== "add" && change.action !== "remove");
+      if (same >= 0) this.edits.splice(same, 1);
+      this.edits.push(change);
+      this.tried = null;
+      return this.run();
+    },
+
+    // A look without keeping: only the newest one waits.
+    look(change) {
+      this.tried = { change };
+      return this.run();
+    },
+
+    async run() {
+      if (this.busy) return;
+      this.busy = true;
+      try {
+        while (this.edits.length || this.tried) {
+          const keep = this.edits.length > 0;
+          const changes = keep ? this.edits.splice(0) : (this.tried.change ? [this.tried.change] : []);
+          if (!keep) this.tried = null;
+          await this.send(changes, keep);
+        }
+      } finally {
+        this.busy = false;
+      }
+    },
+
+    async send(changes, keep) {
+      const seq = ++this.seq;
+      const body = JSON.stringify({ on: this.snapshot, seq, changes, ask: this.questions(), keep });
+      let answer, data;
+      try {
+        answer = await fetch(`${this.base}/${this.stage}/look`, { method: "POST", headers: { "content-type": "application/json", accept: "application/json" }, body, keepalive: body.length < 60000 });
+        data = await answer.json();
+      } catch {
+        this.onTrouble("The program does not answer. What you typed is still here; start it again and press Tab in the field.");
+        return;
+      }
+      if (!answer.ok) { this.onTrouble(data.message || "That was not done."); return; }
+      this.onTrouble("");
+      if (data.seq < this.shown) return;
+      this.shown = data.seq;
+      this.snapshot = data.snapshot;
+      this.errors(changes, data.errors);
+      this.fields(data.fields);
+      if (keep || !this.edits.length) this.swap(data.parts);
+      document.dispatchEvent(new CustomEvent("yk:shown", { detail: { kept: keep } }));
+    },
+
+    errors(changes, errors) {
+      changes.forEach((c) => {
+        const sentence = errors[c.path] || "";
+        const input = document.querySelector(`[data-path="${CSS.escape(c.path)}"]`);
+        const place = document.querySelector(`[data-error-for="${CSS.escape(c.path)}"]`);
+        if (place) place.textContent = sentence;
+        else if (sentence) this.onTrouble(sentence);
+        if (input) input.toggleAttribute("aria-invalid", Boolean(sentence));
+      });
+    },
+
+    fields(fields) {
+      Object.entries(fields).forEach(([path, text]) => {
+        const input = document.querySelector(`[data-path="${CSS.escape(path)}"]`);
+        if (input && input.type === "text" && document.activeElement !== input) input.value = text;
+      });
+    },
+
+    swap(parts) {
+      const at = focusKey();
+      Object.entries(parts).forEach(([name, html]) => {
+        const place = document.querySelector(`[data-part="${name}"]`);
+        if (place) place.innerHTML = html;
+      });
+      restoreFocus(at);
+    },
+
+    async step(which) {
+      await this.idle();
+      const answer = await fetch(`${this.base}/${which}`, { method: "POST", headers: { "content-type": "application/json", accept: "application/json" }, body: JSON.stringify({ on: this.snapshot }) });
+      if (answer.ok) location.reload();
+      else this.onTrouble((await answer.json()).message);
+    },
+
+    async idle() {
+      while (this.busy) await new Promise((done) => setTimeout(done, 15));
+    },
+  };
+
+  const keyOf = (el) => el && (el.dataset.weight !== undefined ? `[data-weight="${el.dataset.weight}"][data-side="${el.dataset.side}"]` : el.dataset.path ? `[data-path="${CSS.escape(el.dataset.path)}"]` : el.dataset.ask ? `[data-ask="${el.dataset.ask}"]` : el.dataset.step ? `[data-step="${el.dataset.step}"]` : el.dataset.add ? `[data-add="${el.dataset.add}"]` : el.id ? `#${CSS.escape(el.id)}` : "");
+  function focusKey() {
+    const el = document.activeElement;
+    const key = el && el.dataset ? keyOf(el) : "";
+    const typed = el && el.type === "text" && key ? { value: el.value, from: el.selectionStart, to: el.selectionEnd } : null;
+    return { key, typed, el };
+  }
+  function restoreFocus({ key, typed, el }) {
+    if (!key || (el && el.isConnected)) return;
+    const now = document.querySelector(key);
+    if (!now) return;
+    if (typed && now.type === "text" && now.dataset.path) { now.value = typed.value; }
+    now.focus({ preventScroll: true });
+    if (typed && now.setSelectionRange && now.type === "text") now.setSelectionRange(typed.from, typed.to);
+  }
+
+  window.YareKeel = work;
+
+  document.addEventListener("alpine:init", () => {
+    Alpine.data("bench", () => ({
+      trouble: "",
+      init() {
+        const el = this.$root;
+        work.base = el.dataset.base;
+        work.stage = el.dataset.stage;
+        work.snapshot = Number(el.dataset.snapshot);
+        work.sealed = el.dataset.sealed !== undefined;
+        work.onTrouble = (sentence) => { this.trouble = sentence; };
+        el.addEventListener("input", (event) => { if (event.target.dataset.eager !== undefined) work.look(null); });
+        document.querySelector(".band").addEventListener("click", (event) => this.clicked(event));
+      },
+      changed(event) {
+        const el = event.target;
+        if (el.dataset.path) work.keep({ action: "set", path: el.dataset.path, text: el.type === "checkbox" ? (el.checked ? "on" : "") : el.value });
+        else if (el.dataset.ask) work.look(null);
+      },
+      clicked(event) {
+        const el = event.target.closest("button");
+        if (!el) return;
+        if (el.dataset.add) work.keep({ action: "add", path: el.dataset.add }).then(() => newest(el.dataset.add));
+        else if (el.dataset.remove) work.keep({ action: "remove", path: el.dataset.remove });
+        else if (el.dataset.place) work.keep({ action: "place", path: el.dataset.place, place: el.dataset.to.split(",").map(Number) });
+        else if (el.dataset.step) work.step(el.dataset.step);
+      },
+      // Touching a thing highlights it everywhere on the page.
+      touched(event) {
+        const el = event.target.closest("[data-touch]");
+        const key = el ? el.dataset.touch : "";
+        document.querySelectorAll(".is-touched").forEach((n) => { if (n.dataset.touch !== key) n.classList.remove("is-touched"); });
+        if (key) document.querySelectorAll(`[data-touch="${key}"]`).forEach((n) => n.classList.add("is-touched"));
+      },
+    }));
+  });
+
+  // After a line was added its name is next to be typed.
+  function newest(what) {
+    const names = document.querySelectorAll(`[data-path^="${what}."][data-path$=".name"]`);
+    let last = null;
+    names.forEach((n) => { if (!last || Number(n.dataset.path.split(".").at(-2)) > Number(last.dataset.path.split(".").at(-2))) last = n; });
+    if (last) { last.focus(); last.select(); last.scrollIntoView({ block: "nearest" }); }
+  }
+})();

@@ -1,0 +1,31 @@
+"""Jinja over the web's own folders: escaped, and strict, so that a template cannot show what a view does not hold."""
+
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
+
+from yarekeel import __version__
+
+HERE = Path(__file__).parent
+
+
+@cache
+def environment() -> Environment:
+    """The one environment."""
+    env = Environment(
+        loader=FileSystemLoader(HERE),
+        autoescape=select_autoescape(["html"]),
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+        auto_reload=False,
+    )
+    env.globals["version"] = __version__
+    return env
+
+
+def render(template: str, **values: Any) -> str:
+    """A template of the web's folders, filled in."""
+    return environment().get_template(template).render(**values)

@@ -1,0 +1,1 @@
+"""The yard: the list of boats, and what can be done with a whole boat."""

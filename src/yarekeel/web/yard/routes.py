@@ -1,0 +1,174 @@
+"""The list of boats; new, duplicate, delete, restore, import."""
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, UploadFile
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from markupsafe import Markup
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.families import FAMILIES, MeshFile
+from yarekeel.exchange import boat_file
+from yarekeel.stages.brief import DEFAULTS
+from yarekeel.stages.craft import Craft
+from yarekeel.stages.design import Body, Design
+from yarekeel.store.yard import Boat, Yard
+from yarekeel.units import SYSTEMS
+from yarekeel.web.shared.access import YardDep
+from yarekeel.web.shared.afloat_now import afloat_now
+from yarekeel.web.shared.page import Reader
+from yarekeel.web.templating import render
+
+router = APIRouter()
+FAMILY_CHOICES = tuple((k, f.title) for k, f in FAMILIES.items() if f is not MeshFile)
+
+
+@dataclass(frozen=True)
+class Berth:
+    """A boat in the list."""
+
+    id: int
+    name: str
+    href: str
+    letter: str
+    chain: tuple[tuple[str, bool], ...]
+    picture: Markup
+    state: str
+    tone: str
+    hull: str
+
+
+@dataclass(frozen=True)
+class YardView:
+    berths: tuple[Berth, ...]
+    families: tuple[tuple[str, str], ...]
+    typed: str
+    family: str
+    kind: str
+    name_error: str
+    file_error: str
+    deleted: int
+    deleted_name: str
+    asking: int
+    asking_name: str
+
+
+def _berth(boat: Boat) -> Berth:
+    revision = boat.latest
+    now = afloat_now(revision.design, Reader(SYSTEMS[boat.units]), 340.0, 150.0)
+    return Berth(
+        boat.id,
+        revision.design.name,
+        f"/boats/{boat.id}/{revision.letter}/float",
+        revision.letter,
+        tuple((r.letter, bool(r.trials)) for r in boat.revisions),
+        now.picture,
+        now.words,
+        now.tone,
+        revision.design.bodies[0].shape.title,
+    )
+
+
+def _page(
+    yard: Yard,
+    status: int = 200,
+    *,
+    typed: str = "",
+    family: str = "round_bilge",
+    kind: str = "model",
+    name_error: str = "",
+    file_error: str = "",
+    deleted: int = 0,
+    asking: int = 0,
+) -> HTMLResponse:
+    boats = yard.boats()
+    asked = next((b for b in boats if b.id == asking), None)
+    gone = yard.deleted_name(deleted) if deleted else None
+    view = YardView(
+        tuple(_berth(b) for b in boats),
+        FAMILY_CHOICES,
+        typed,
+        family,
+        kind,
+        name_error,
+        file_error,
+        deleted if gone else 0,
+        gone or "",
+        asked.id if asked else 0,
+        asked.latest.design.name if asked else "",
+    )
+    return HTMLResponse(render("yard/page.html", v=view), status)
+
+
+@router.get("/")
+def page(yard: YardDep, deleted: int = 0, delete: int = 0) -> HTMLResponse:
+    """The yard. ``delete`` asks before it is done, ``deleted`` offers the way back."""
+    return _page(yard, deleted=deleted, asking=delete)
+
+
+@router.post("/boats")
+def create(
+    yard: YardDep,
+    name: Annotated[str, Form()] = "",
+    family: Annotated[str, Form()] = "round_bilge",
+    kind: Annotated[str, Form()] = "model",
+) -> Response:
+    """A new boat of a family at its usual size; its brief is next."""
+    try:
+        chosen = FAMILIES.get(family)
+        if chosen is None or chosen is MeshFile:
+            raise InvalidInput("family", "Choose one of the hull families listed.")
+        if kind not in DEFAULTS:
+            raise InvalidInput("kind", "Choose a model, or a boat that carries people.")
+        design = Design(name.strip(), brief=DEFAULTS[kind], bodies=(Body("hull", chosen()),))  # type: ignore[index]
+    except InvalidInput as error:
+        return _page(yard, 422, typed=name, family=family, kind=kind, name_error=error.sentence)
+    boat_id = yard.create(design, "mm_kg" if kind == "people" else "mm_g")
+    return RedirectResponse(f"/boats/{boat_id}/A/brief", 303)
+
+
+@router.post("/boats/import")
+async def bring_in(yard: YardDep, file: Annotated[UploadFile | None, File()] = None) -> Response:
+    """A boat from a boat file."""
+    try:
+        if file is None or not file.filename:
+            raise InvalidInput("file", "Choose a boat file first: JSON, as this program saves it.")
+        data = await file.read(boat_file.LARGEST_FILE + 1)
+        if len(data) > boat_file.LARGEST_FILE:
+            raise InvalidInput("file", f"A boat file is at most {boat_file.LARGEST_FILE // 1_000_000} MB.")
+        try:
+            text = data.decode("utf-8-sig")
+        except UnicodeDecodeError:
+            raise InvalidInput("file", "This is not a boat file: it is not UTF-8 text.") from None
+        design = boat_file.loads(text)
+        if any(isinstance(b.shape, MeshFile) for b in design.bodies):
+            raise InvalidInput(
+                "file", "This boat's hull is a mesh in another file, which the pages do not take yet; use “yare-keel float” beside the mesh."
+            )
+        Craft(design).hull  # noqa: B018 a hull that cannot be built is refused at the door
+    except InvalidInput as error:
+        return _page(yard, 422, file_error=error.sentence)
+    boat_id = yard.create(design, "mm_kg" if design.brief.kind == "people" else "mm_g")
+    return RedirectResponse(f"/boats/{boat_id}/A/float", 303)
+
+
+@router.post("/boats/{boat_id:int}/duplicate")
+def duplicate(yard: YardDep, boat_id: int) -> Response:
+    """A copy of the latest revision."""
+    copy = yard.duplicate(boat_id)
+    return RedirectResponse(f"/boats/{copy}/A/float", 303)
+
+
+@router.post("/boats/{boat_id:int}/delete")
+def delete(yard: YardDep, boat_id: int) -> Response:
+    """Take it out of the yard; the yard then offers the way back."""
+    yard.delete(boat_id)
+    return RedirectResponse(f"/?deleted={boat_id}", 303)
+
+
+@router.post("/boats/{boat_id:int}/restore")
+def restore(yard: YardDep, boat_id: int) -> Response:
+    """Bring it back."""
+    yard.restore(boat_id)
+    return RedirectResponse("/", 303)

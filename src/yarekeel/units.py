@@ -198,11 +198,18 @@ def number_in(value: float, kind: str, system: System, extra: int = 0) -> str:
 
 
 def field_text(value: float | None, kind: str, system: System) -> str:
-    """A value as a field shows it: short, in the shown unit, precise enough to come back the same."""
+    """A value as a field shows it, in the shown unit: the unit's decimals, more where four figures need them.
+
+    It is for reading: a field that is not typed in is never read back, so nothing is lost by rounding it here.
+    """
     if value is None:
         return ""
     unit = unit_of(kind, system)
-    number = f"{value / unit.si:.6g}".replace("-", MINUS)
+    shown = value / unit.si
+    digits = max(unit.decimals, 3 - math.floor(math.log10(abs(shown)))) if abs(shown) > 10 ** -(unit.decimals + 3) else 0
+    number = f"{shown:.{min(digits, 9)}f}"
+    number = number.rstrip("0").rstrip(".") if "." in number else number
+    number = "0" if number == "-0" else number.replace("-", MINUS)
     return f"{number} {unit.label}".strip()
 
 

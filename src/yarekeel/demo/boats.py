@@ -39,11 +39,11 @@ def reedwarden() -> Design:
         weights=(
             WeightItem("Hulls, printed", 1.060, (0.385, 0.0, 0.058), "weighed", None, True),
             WeightItem("Bridge, plywood", 0.310, (0.40, 0.0, 0.135), "data", None, True),
-            WeightItem("Battery, 4 cells", 0.860, (0.190, 0.0, 0.060), "weighed"),
+            WeightItem("Battery, 4 cells", 0.860, (0.270, 0.0, 0.060), "weighed"),
             WeightItem("Motors and shafts, pair", 0.410, (0.115, 0.0, 0.045), "weighed"),
-            WeightItem("Receiver and speed controls", 0.188, (0.225, 0.0, 0.150), "data"),
-            WeightItem("Basket and lift", 0.420, (0.485, 0.0, 0.140), "guessed"),
-            WeightItem("Catch, wet weed", 1.200, (0.470, 0.0, 0.165), "guessed"),
+            WeightItem("Receiver and speed controls", 0.188, (0.190, 0.0, 0.150), "data"),
+            WeightItem("Basket and lift", 0.420, (0.455, 0.0, 0.140), "guessed"),
+            WeightItem("Catch, wet weed", 1.200, (0.435, 0.0, 0.165), "guessed"),
         ),
         drive=Drive(
             motors=(

@@ -57,10 +57,10 @@ def load_demo(yard: Yard) -> None:
         ),
         0.5,
         "fix.move",
-        "Battery in its box",
+        "Rower on the middle thwart",
     )
     skimmer = reedwarden()
-    laden = _with(skimmer, "Catch, wet weed", mass_kg=1.430, at_m=(0.585, 0.0, 0.165))
+    laden = _with(skimmer, "Catch, wet weed", mass_kg=1.390, at_m=(0.480, 0.0, 0.165))
     _tell(
         yard,
         skimmer,

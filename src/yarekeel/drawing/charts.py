@@ -22,7 +22,7 @@ def nice_step(span: float, most: int) -> float:
 
 def righting(curve: RightingCurve, say: Say, unit: str, per_unit: float, open_boat: bool) -> str:
     """GZ over heel with peak, range and deck edge marked; the points ride along in ``data-points`` for the pointer."""
-    width, height = 476.0, 352.0
+    width, height = 476.0, 430.0
     left, right, top, bottom = 58.0, 18.0, 54.0, 46.0
     heel = np.array([p.heel for p in curve.points])
     arm = np.array([p.arm for p in curve.points])
@@ -87,13 +87,13 @@ def righting(curve: RightingCurve, say: Say, unit: str, per_unit: float, open_bo
         word = "water comes in" if open_boat else "deck edge under"
         parts += [
             svg.line(rx, top + 12, rx, height - bottom, "rim-line"),
-            svg.text(rx + 5, height - bottom - 8, f"{word} {say(curve.rim_under, 'angle0')}", "rim-text"),
+            svg.text(rx + 5, top + 26, f"{word} {say(curve.rim_under, 'angle0')}", "rim-text"),
         ]
     if curve.vanishing is not None:
         vx = x(curve.vanishing)
         parts += [
             svg.element("circle", cx=vx, cy=zero, r=4.5, class_="gz-end"),
-            svg.text(vx - 6, zero - 10, f"goes over past {say(curve.vanishing, 'angle0')}", "gz-end-text", "end"),
+            svg.text(vx - 8, zero + 18, f"goes over past {say(curve.vanishing, 'angle0')}", "gz-end-text", "end"),
         ]
     parts += [svg.line(left, top, left, height - bottom, "cursor"), svg.element("circle", cx=left, cy=zero, r=5.0, class_="cursor-dot")]
     data = json.dumps([[round(math.degrees(p.heel), 3), round(x(p.heel), 2), round(y(p.arm), 2)] for p in curve.points])

@@ -9,40 +9,41 @@ from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.drawing import svg
 from yarekeel.drawing.view import ABOVE, STARBOARD, View, hull_drawing
 
-WIDTH, HEIGHT = 784.0, 470.0
+WIDTH = 784.0
 Say = Callable[[float, str], str]
 
 
 def draw(hull: Hull, say: Say) -> str:
     """Profile above, plan below, sections at the right: after stations to the left of the centreline, fore to the right."""
     low, high = hull.mesh.bounds
-    size = high - low
-    scale = float(min(520.0 / size[0], 150.0 / size[2], 195.0 / size[1]))
+    length, beam, depth = (float(v) for v in high - low)
+    scale = min(470.0 / length, 226.0 / (depth + beam), 232.0 / beam)
     level = Attitude(0.0, 0.0, 0.0)
-    left = 36.0 - float(low[0]) * scale
-    base = 196.0
-    profile = View(STARBOARD, level, scale, left, base + float(low[2]) * scale)
-    plan = View(ABOVE, level, scale, left, 346.0)
+    left = 28.0 - float(low[0]) * scale
     x_end = left + float(high[0]) * scale
-    centre = min((x_end + WIDTH) / 2 + 8, WIDTH - 24 - float(size[1]) * scale / 2)
-    body_scale = float(min(210.0 / size[1], 150.0 / size[2]))
-    centre = WIDTH - 118.0
+    base = 44.0 + depth * scale
+    plan_at = base + 46.0 + beam * scale / 2
+    height = plan_at + beam * scale / 2 + 22.0
+    room = WIDTH - x_end - 64.0
+    centre = x_end + 44.0 + room / 2
+    body_scale = min(room / beam, (height - 120.0) / depth)
+    half = room / 2
+    body_base = 48.0 + depth * body_scale
     parts = [
         svg.text(16.0, 26.0, "Profile", "tank-title"),
-        svg.text(16.0, 236.0, "Plan", "tank-title"),
-        svg.text(centre - 102, 26.0, "Sections", "tank-title"),
-        svg.line(16.0, base, x_end + 20, base, "baseline"),
-        hull_drawing(hull, profile),
-        svg.line(16.0, 346.0, x_end + 20, 346.0, "baseline"),
-        hull_drawing(hull, plan),
-        *_body_plan(hull, centre, base, body_scale),
-        _across(left + float(low[0]) * scale, x_end, base + 16, say(float(size[0]), "length")),
-        svg.text(centre, base + 22, f"{say(float(size[1]), 'length')} beam", "dim-text", "middle"),
-        svg.text(centre - 102, 268.0, "Left: from amidships aft", "tank-note"),
-        svg.text(centre - 102, 285.0, "Right: from amidships forward", "tank-note"),
-        svg.text(16.0, HEIGHT - 12, "Baseline at the lowest point; distances forward from the stern", "tank-note"),
+        svg.text(16.0, base + 38.0, "Plan", "tank-title"),
+        svg.text(centre - half, 26.0, "Sections", "tank-title"),
+        svg.line(14.0, base, x_end + 16, base, "baseline"),
+        hull_drawing(hull, View(STARBOARD, level, scale, left, base + float(low[2]) * scale)),
+        svg.line(14.0, plan_at, x_end + 16, plan_at, "baseline"),
+        hull_drawing(hull, View(ABOVE, level, scale, left, plan_at)),
+        *_body_plan(hull, centre, body_base, body_scale),
+        _across(left + float(low[0]) * scale, x_end, base + 14, say(length, "length")),
+        _across(centre - beam * body_scale / 2, centre + beam * body_scale / 2, body_base + 16, f"{say(beam, 'length')} beam"),
+        svg.text(centre - half, body_base + 54, "left: amidships to stern", "tank-note"),
+        svg.text(centre + half, body_base + 54, "right: amidships to bow", "tank-note", "end"),
     ]
-    return svg.svg(WIDTH, HEIGHT, parts, "Profile, plan and sections of the hull", "lines")
+    return svg.svg(WIDTH, height, parts, "Profile, plan and sections of the hull", "lines")
 
 
 def _across(x1: float, x2: float, y: float, words: str) -> str:
@@ -56,7 +57,7 @@ def _body_plan(hull: Hull, centre: float, base: float, scale: float) -> list[str
     low, _ = hull.mesh.bounds
     middle = (len(stations) - 1) / 2
     twin = hull.parts.max() > 0
-    out = [svg.line(centre, base + 8, centre, 40.0, "baseline"), svg.line(centre - 104, base, centre + 104, base, "baseline")]
+    out = [svg.line(centre, base + 8, centre, 40.0, "baseline"), svg.line(centre - 60, base, centre + 60, base, "baseline")]
     for number, (_, pieces, _) in enumerate(stations):
         y, z = pieces[..., 1], pieces[..., 2]
         if number == middle:

@@ -22,7 +22,7 @@ def number(value: float) -> str:
 
 def element(name: str, *children: str, **values: object) -> str:
     """One element around its children."""
-    inner = "".join(children)
+    inner = "".join(children) if name not in ("title", "desc") else escape("".join(children))
     return f"<{name}{attributes(values)}>{inner}</{name}>" if inner else f"<{name}{attributes(values)}/>"
 
 

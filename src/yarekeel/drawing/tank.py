@@ -15,9 +15,11 @@ from yarekeel.drawing import svg
 from yarekeel.drawing.view import ASTERN, STARBOARD, View, fitted, hull_drawing
 
 WIDTH, HEIGHT, SURFACE = 784.0, 412.0, 246.0
-MARGIN = 62.0
-"""px left free on both sides of each view, for dimensions."""
-BLOCK_LEAST, BLOCK_MOST = 12.0, 44.0
+LEFT, RIGHT, SIDES = 104.0, 126.0, 26.0
+"""px left free aft and ahead of the side view, for dimensions, and on both sides of the view from astern."""
+BLOCK_LEAST, BLOCK_MOST, BLOCK_SHARE = 10.0, 40.0, 0.5
+"""px, and the share of the hull's depth that the heaviest weight's block takes."""
+LABEL_ROW = 15.0
 HATCH_STEP = 9.0
 
 Say = Callable[[float, str], str]
@@ -41,10 +43,10 @@ def draw(tank: Tank) -> str:
     """The whole drawing; weights are sliders with the item's number in ``data-weight``."""
     low, high = tank.hull.mesh.bounds
     size = high - low
-    scale = float(min((WIDTH - 4 * MARGIN) / (size[0] + size[1]), 150.0 / max(size[2] * 1.15, 0.12 * size[0])))
-    split = WIDTH - (size[1] * scale + 2 * MARGIN)
+    scale = float(min((WIDTH - LEFT - RIGHT - 2 * SIDES) / (size[0] + size[1]), 150.0 / (1.15 * size[2])))
+    split = WIDTH - max(float(size[1]) * scale + 2 * SIDES, 150.0)
     attitude = tank.afloat.attitude if tank.afloat else _sunk(tank.hull, scale)
-    side = fitted(STARBOARD, attitude, tank.hull, scale, split / 2, SURFACE)
+    side = fitted(STARBOARD, attitude, tank.hull, scale, (split + LEFT - RIGHT) / 2, SURFACE)
     astern = fitted(ASTERN, attitude, tank.hull, scale, (split + WIDTH) / 2, SURFACE)
     parts = [
         svg.element("rect", x=0.0, y=SURFACE, width=WIDTH, height=HEIGHT - SURFACE, class_="water"),
@@ -58,9 +60,10 @@ def draw(tank: Tank) -> str:
         svg.text(16.0, 26.0, "From starboard", "tank-title"),
         svg.text(split + 14, 26.0, "From astern", "tank-title"),
         *_ends(tank, side),
-        *_weights(tank, astern, "astern", labelled=False),
-        *_weights(tank, side, "starboard", labelled=True),
+        *_weights(tank, astern, "astern"),
+        *_weights(tank, side, "starboard"),
         *_centres(tank, side, astern),
+        *_labels(tank, side),
         *_dimensions(tank, side),
     ]
     if tank.wanted is not None:
@@ -119,42 +122,39 @@ def _ends(tank: Tank, view: View) -> list[str]:
     return [svg.text(xs - 8, ys - 6, "stern", "tank-note", "end"), svg.text(xb + 8, yb - 6, "bow", "tank-note")]
 
 
-def block_size(mass: float, heaviest: float) -> float:
-    """Side of a weight's block, px: as the cube root of its mass, so that a block looks as heavy as it is."""
-    return max(BLOCK_LEAST, BLOCK_MOST * (mass / heaviest) ** (1 / 3)) if heaviest > 0 else BLOCK_LEAST
+def _half(tank: Tank, item: WeightItem, scale: float) -> float:
+    """Half the side of a weight's block, px: as the cube root of its mass, so that a block looks as heavy as it is."""
+    heaviest = max(i.mass_kg for i in tank.items)
+    low, high = tank.hull.mesh.bounds
+    most = min(BLOCK_MOST, BLOCK_SHARE * float(high[2] - low[2]) * scale)
+    return max(BLOCK_LEAST, most * (item.mass_kg / heaviest) ** (1 / 3)) / 2
 
 
-def _weights(tank: Tank, view: View, side: str, labelled: bool) -> list[str]:
-    heaviest = max((i.mass_kg for i in tank.items), default=0.0)
+def _weights(tank: Tank, view: View, side: str) -> list[str]:
     # Heaviest first, so that small blocks lie on top where they can be caught.
     order = sorted(range(len(tank.items)), key=lambda k: -tank.items[k].mass_kg)
-    taken: list[tuple[float, float, float]] = []
+    axis = 0 if side == "starboard" else 1
     out = []
     for index in order:
         item = tank.items[index]
         if item.mass_kg <= 0:
             continue
         x, y = view.point(item.at_m)
-        half = block_size(item.mass_kg, heaviest) / 2
+        half = _half(tank, item, view.scale)
         mass = tank.say(item.mass_kg, "mass")
-        kind = "weight weight-guessed" if item.known == "guessed" else "weight"
-        if index == tank.chosen:
-            kind += " weight-chosen"
-        inner = [svg.element("rect", x=x - half, y=y - half, width=2 * half, height=2 * half, class_="weight-block")]
-        if labelled:
-            inner.append(_label(x, y, half, mass, taken))
+        kind = "weight" + (" weight-guessed" if item.known == "guessed" else "") + (" weight-chosen" if index == tank.chosen else "")
         place = f"{item.name}, {mass}, {tank.say(item.at_m[0], 'length')} from aft, {tank.say(item.at_m[2], 'length')} up"
-        axis = 0 if side == "starboard" else 1
         out.append(
             svg.element(
                 "g",
-                *inner,
+                svg.element("title", f"{item.name}, {mass}"),
+                svg.element("rect", x=x - half, y=y - half, width=2 * half, height=2 * half, class_="weight-block"),
                 class_=kind,
                 data_weight=index,
                 data_side=side,
                 data_at=",".join(f"{v:.7g}" for v in item.at_m),
                 data_touch=f"weight-{index}",
-                tabindex=0 if labelled else -1,
+                tabindex=0,
                 role="slider",
                 aria_label=f"{item.name}, {mass}, {'fore and aft' if axis == 0 else 'athwartships'}",
                 aria_orientation="horizontal",
@@ -167,15 +167,33 @@ def _weights(tank: Tank, view: View, side: str, labelled: bool) -> list[str]:
     return out
 
 
-def _label(x: float, y: float, half: float, mass: str, taken: list[tuple[float, float, float]]) -> str:
-    width = 6.6 * len(mass) + 4
-    if width < 2 * half:
-        return svg.text(x, y + 4.5, mass, "weight-label", "middle")
-    base = y - half - 5
-    while any(abs(x - tx) < (width + tw) / 2 and abs(base - ty) < 13 for tx, ty, tw in taken):
-        base -= 13
-    taken.append((x, base, width))
-    return svg.text(x, base, mass, "weight-label-out", "middle")
+def _labels(tank: Tank, view: View) -> list[str]:
+    """Masses on lines over the boat, each with a plumb line down to its block; they never cross the hull or each other."""
+    low, high = tank.hull.mesh.bounds
+    top = min(view.point((float(x), 0.0, float(high[2])))[1] for x in (low[0], high[0]))
+    placed = sorted(
+        ((*view.point(i.at_m), k, i) for k, i in enumerate(tank.items) if i.mass_kg > 0), key=lambda p: (p[0], p[2])
+    )
+    blocks_top = min((y - _half(tank, i, view.scale) for _, y, _, i in placed), default=top)
+    first = min(top, blocks_top) - 12
+    rows: list[float] = []
+    out = []
+    for x, y, index, item in placed:
+        words = tank.say(item.mass_kg, "mass")
+        width = 6.8 * len(words) + 8
+        row = next((n for n, end in enumerate(rows) if x - width / 2 >= end), len(rows))
+        rows[row : row + 1] = [x + width / 2]
+        at = first - row * LABEL_ROW
+        out.append(
+            svg.element(
+                "g",
+                svg.line(x, at + 3, x, y - _half(tank, item, view.scale), "plumb"),
+                svg.text(x, at, words, "weight-label", "middle"),
+                class_="weight-words",
+                data_touch=f"weight-{index}",
+            )
+        )
+    return out
 
 
 def _centres(tank: Tank, side: View, astern: View) -> list[str]:
@@ -257,10 +275,10 @@ def small(hull: Hull, attitude: Attitude | None, width: float, height: float, la
 
 def leaning(hull: Hull, attitude: Attitude, gravity: Point, buoyancy: Point, arm: Metres, say: Say) -> str:
     """From astern at a heel, with the two verticals whose distance is the righting arm."""
-    width, height, surface = 300.0, 352.0, 180.0
+    width, height, surface = 300.0, 430.0, 225.0
     low, high = hull.mesh.bounds
     reach = math.hypot(float(high[1] - low[1]), float(high[2] - low[2]))
-    scale = min(250.0 / reach, 230.0 / reach)
+    scale = 250.0 / reach
     view = fitted(ASTERN, attitude, hull, scale, width / 2, surface)
     gx, gy = view.point(gravity)
     bx, by = view.point(buoyancy)
@@ -276,7 +294,7 @@ def leaning(hull: Hull, attitude: Attitude, gravity: Point, buoyancy: Point, arm
             f"M{gx:.1f} {base - 5:.1f}v10M{bx:.1f} {base - 5:.1f}v10M{gx:.1f} {base:.1f}H{bx:.1f}",
             "dim arm" if arm >= 0 else "dim arm-over",
         ),
-        svg.text(max(gx, bx) + 8, base + 5, f"GZ {say(arm, 'draft')}", "dim-text"),
+        svg.text((gx + bx) / 2, base + 22, f"GZ {say(arm, 'draft')}", "dim-text", "middle"),
         svg.element("circle", cx=bx, cy=by, r=5.5, class_="cb"),
         svg.quartered(gx, gy, 9.0),
         svg.text(14.0, 26.0, f"From astern: {say(attitude.heel, 'heel')}", "tank-title"),

@@ -10,7 +10,7 @@ from yarekeel.core.geometry.families import MeshFile, Shape
 from yarekeel.core.geometry.families.parameters import parameters_of
 from yarekeel.core.hydrostatics.afloat import float_boat
 from yarekeel.core.propulsion.drive import drive_sums
-from yarekeel.core.quantities import Kilograms, Metres, Radians, Ratio
+from yarekeel.core.quantities import Kilograms, Metres, Point, Radians, Ratio
 from yarekeel.core.sources import BRIEF, MECHANICS
 from yarekeel.core.weights.items import WeightItem, moved
 from yarekeel.stages import afloat
@@ -94,7 +94,7 @@ def as_found(craft: Craft, test: FloatTest) -> tuple[Design, Finding]:
         x = (mass * lcg - total.mass * total.centre[0]) / extra
         y = (mass * tcg - total.mass * total.centre[1]) / extra
         if low[0] <= x <= high[0] and low[1] <= y <= high[1]:
-            item = WeightItem("Unaccounted, by trial", extra, (x, y, total.centre[2]), "guessed", 0.2)
+            item = WeightItem("Unaccounted, by trial", round(extra, 6), _spot(x, y, total.centre[2]), "guessed", 0.2)
             return dataclasses.replace(design, weights=(*design.weights, item)), Finding(
                 "fixes.unaccounted",
                 "near",
@@ -114,13 +114,13 @@ def _redistributed(
     ]
     loose = sum(design.weights[k].mass_kg for k in unsure)
     factor = max(0.05, 1 + (mass - listed) / loose)
-    items = [dataclasses.replace(w, mass_kg=w.mass_kg * factor) if k in unsure else w for k, w in enumerate(design.weights)]
+    items = [dataclasses.replace(w, mass_kg=round(w.mass_kg * factor, 6)) if k in unsure else w for k, w in enumerate(design.weights)]
     total = sum(w.mass_kg for w in items)
     at = max(unsure, key=lambda k: items[k].half_width)
     have_x, have_y = (sum(w.mass_kg * w.at_m[n] for w in items) for n in (0, 1))
     dx, dy = (total * lcg - have_x) / items[at].mass_kg, (total * tcg - have_y) / items[at].mass_kg
     x, y, z = items[at].at_m
-    items[at] = dataclasses.replace(items[at], at_m=(x + dx, y + dy, z))
+    items[at] = dataclasses.replace(items[at], at_m=_spot(x + dx, y + dy, z))
     finding = Finding(
         "fixes.redistributed",
         "near",
@@ -130,6 +130,11 @@ def _redistributed(
         {"factor": factor, "name": items[at].name, "shift": dx},
     )
     return dataclasses.replace(design, weights=tuple(items)), finding
+
+
+def _spot(x: Metres, y: Metres, z: Metres) -> Point:
+    """A place to a thousandth of a millimetre: no builder sets a weight finer, and the file stays readable."""
+    return round(x, 6) + 0.0, round(y, 6) + 0.0, round(z, 6) + 0.0
 
 
 def outcome_of(craft: Craft) -> Outcome | None:
@@ -189,7 +194,7 @@ def _move(base: Craft, item: int | None) -> Candidate:
             raise InvalidInput("item", "Choose one of the weights aboard.")
         move = afloat.level_move(base, item)
     x, y, z = items[move.index].at_m
-    to = (x + move.forward, y + move.to_port, z)
+    to = _spot(x + move.forward, y + move.to_port, z)
     low, high = base.hull.mesh.bounds
     if not (low[0] <= to[0] <= high[0] and low[1] <= to[1] <= high[1]):
         return Candidate(
@@ -224,7 +229,7 @@ def _ballast(base: Craft, x: Metres | None) -> Candidate:
             _why("No mass there brings it level: that end already rides low."),
         )
     z = float(low[2] + BALLAST_HEIGHT * (high[2] - low[2]))
-    item = WeightItem("Ballast", mass, (x, 0.0, z), "weighed")
+    item = WeightItem("Ballast", round(mass, 6), _spot(x, 0.0, z), "weighed")
     design = dataclasses.replace(base.design, weights=(*base.design.weights, item))
     return _priced(
         base,

@@ -6,6 +6,7 @@ from markupsafe import Markup
 
 from yarekeel.drawing import tank
 from yarekeel.stages.design import Design
+from yarekeel.units import said
 from yarekeel.web.shared.page import Reader, craft_of, float_of
 
 
@@ -16,6 +17,7 @@ class AfloatNow:
     picture: Markup
     words: str
     tone: str
+    verdict: str
 
 
 def afloat_now(design: Design, reader: Reader, width: float = 262.0, height: float = 150.0) -> AfloatNow:
@@ -31,5 +33,7 @@ def afloat_now(design: Design, reader: Reader, width: float = 262.0, height: flo
         words = f"{reader.say(a.trim, 'trim')}, {reader.say(a.heel, 'heel')}, {reader.say(at.freeboard, 'length')} freeboard"
         words = words[:1].upper() + words[1:]
         tone = next((f.severity for f in result.findings if f.severity != "note"), "note")
+    worst = next((f for f in (result.findings if result else ()) if f.severity != "note"), None)
+    verdict = said(worst, reader.system).title if worst else ""
     picture = tank.small(craft_of(design).hull, at.attitude if at else None, width, height, words)
-    return AfloatNow(Markup(picture), words, tone)
+    return AfloatNow(Markup(picture), words, tone, verdict)

@@ -35,6 +35,7 @@ class Berth:
     chain: tuple[tuple[str, bool], ...]
     picture: Markup
     state: str
+    verdict: str
     tone: str
     hull: str
 
@@ -65,6 +66,7 @@ def _berth(boat: Boat) -> Berth:
         tuple((r.letter, bool(r.trials)) for r in boat.revisions),
         now.picture,
         now.words,
+        now.verdict,
         now.tone,
         revision.design.bodies[0].shape.title,
     )

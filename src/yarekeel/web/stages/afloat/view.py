@@ -109,7 +109,7 @@ def _readouts(asked: Asked, result: FloatAssessment) -> tuple[Readout, ...]:
         Readout("Heel", f"{abs(math.degrees(o.heel)):.1f}°", "upright" if abs(math.degrees(o.heel)) < 0.05 else ("to starboard" if o.heel > 0 else "to port"), f"allowed ±{say(allowed, 'angle')}" + (f"; ±{say(s.heel, 'angle')}" if s else ""), tone["heel"]),
         Readout("Least freeboard", number_in(a.freeboard, "length", system), length, f"asked {say(brief.least_freeboard_m, 'length')}" + (f"; ±{say(s.freeboard, 'length')}" if s else ""), tone["freeboard"]),
         Readout("GM", number_in(a.gm_transverse, "length", system), length, f"KB {say(kb, 'length')} + BM {say(a.bm_transverse, 'length')} − KG {say(a.gravity[2], 'length')}", tone["gm"], "gm"),
-        Readout("Reserve buoyancy", f"{100 * a.reserve:.0f}", "%", f"carries {say(a.reserve * a.mass, 'mass')} more before the deck is awash"),
+        Readout("Reserve buoyancy", f"{100 * a.reserve:.0f}", "%", f"carries {say(a.reserve * a.mass, 'mass')} more until the rim is level with the water"),
         Readout(*_per_load(asked, a.sinks_per_kilogram, a.trims_per_kilogram_metre)),
     )  # fmt: skip
 

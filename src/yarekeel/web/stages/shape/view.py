@@ -39,8 +39,8 @@ def view(asked: Asked) -> ShapeView:
         deck=asked.field("bodies.0.deck"),
         parameters=tuple(asked.field(f"bodies.0.shape.{p.name}", p.meaning) for p in parameters_of(asked.design.bodies[0].shape)),
         marks=(
-            asked.field("marks.stern_x_m", "where the stern draft is read", value=marks.stern_x_m),
-            asked.field("marks.bow_x_m", "where the bow draft is read", value=marks.bow_x_m),
+            asked.field("marks.stern_x_m", "where draft is read", value=marks.stern_x_m),
+            asked.field("marks.bow_x_m", "where draft is read", value=marks.bow_x_m),
         ),
         readouts=(
             Readout("Closed volume", number_in(result.volume, "volume", system), system.volume.label, "all of it, to the deck"),

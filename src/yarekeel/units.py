@@ -6,7 +6,7 @@ finding's values into its sentence. Directions are said in words here and nowher
 
 import math
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cache
 from typing import TYPE_CHECKING, Any
@@ -47,15 +47,19 @@ class System:
 
 _MM, _IN = Unit("mm", 0.001, 0), Unit("in", 0.0254, 2)
 _N, _MS = Unit("N", 1.0, 2), Unit("m/s", 1.0, 2)
+_OZF, _LBF, _FT_S = Unit("ozf", 0.0283495231 * STANDARD_GRAVITY, 1), Unit("lbf", 4.4482216152605, 1), Unit("ft/s", 0.3048, 1)
+_OZ, _LB = Unit("oz", 0.028349523125, 1), Unit("lb", 0.45359237, 1)
+_SMALL, _LARGE = (Unit("dm²", 0.01, 1), Unit("l", 0.001, 2)), (Unit("m²", 1.0, 2), Unit("l", 0.001, 0))
+_INCHES, _FEET = (Unit("in²", 0.00064516, 0), Unit("in³", 1.6387064e-5, 0)), (Unit("ft²", 0.09290304, 2), Unit("ft³", 0.028316846592, 2))
 SYSTEMS: dict[str, System] = {
     s.code: s
     for s in (
-        System("mm_g", "mm, g", _MM, Unit("g", 0.001, 0), _N, _MS, Unit("dm²", 0.01, 1), Unit("l", 0.001, 2)),
-        System("mm_kg", "mm, kg", _MM, Unit("kg", 1.0, 1), Unit("N", 1.0, 1), _MS, Unit("m²", 1.0, 2), Unit("l", 0.001, 0)),
-        System("in_oz", "in, oz", _IN, Unit("oz", 0.028349523125, 1), Unit("ozf", 0.28349523125 * 0.980665, 1), Unit("ft/s", 0.3048, 1), Unit("in²", 0.00064516, 0), Unit("in³", 1.6387064e-5, 0)),
-        System("in_lb", "in, lb", Unit("in", 0.0254, 1), Unit("lb", 0.45359237, 1), Unit("lbf", 4.4482216152605, 1), Unit("ft/s", 0.3048, 1), Unit("ft²", 0.09290304, 2), Unit("ft³", 0.028316846592, 2)),
+        System("mm_g", "mm, g", _MM, Unit("g", 0.001, 0), _N, _MS, *_SMALL),
+        System("mm_kg", "mm, kg", _MM, Unit("kg", 1.0, 1), Unit("N", 1.0, 1), _MS, *_LARGE),
+        System("in_oz", "in, oz", _IN, _OZ, _OZF, _FT_S, *_INCHES),
+        System("in_lb", "in, lb", Unit("in", 0.0254, 1), _LB, _LBF, _FT_S, *_FEET),
     )
-}  # fmt: skip
+}
 DEFAULT = SYSTEMS["mm_g"]
 
 _PINT = {
@@ -94,7 +98,9 @@ _EXAMPLES = {
     "ratio": "0.3 or 30 %",
     "density": "1000 kg/m3",
 }
-_NUMBER = re.compile(r"^\s*([+\-−]?(?:\d[\d  ]*(?:[.,]\d+)*|[.,]\d+)(?:[eE][+-]?\d{1,3})?)\s*(\d+/\d+)?\s*(.*?)\s*$")
+_GROUPED = r"(?:\d{1,3}(?:[ \u00a0\u202f]\d{3})+|\d+)(?:[.,]\d+)*|[.,]\d+"
+_NUMBER = re.compile(rf"^([+\-−]?)(?:(\d+/\d+)|({_GROUPED})((?:[eE][+-]?\d{{1,3}})?)(?:\s+(\d+/\d+))?)(?![\d./])\s*(.*)$")
+LONGEST_TYPED = 60
 _SPELLINGS = {
     '"': "inch",
     "”": "inch",
@@ -124,7 +130,9 @@ def warm_up() -> None:
 def unit_of(kind: str, system: System) -> Unit:
     """The unit a kind of value is shown in."""
     fixed = _FIXED.get(kind)
-    return fixed if fixed else getattr(system, kind)  # type: ignore[no-any-return]
+    found = fixed or getattr(system, kind)
+    assert isinstance(found, Unit)
+    return found
 
 
 def parse(text: str, kind: str, system: System, field: str) -> float:
@@ -136,16 +144,18 @@ def parse(text: str, kind: str, system: System, field: str) -> float:
     refusal = InvalidInput(field, f"“{typed[:40]}” was not understood; write for example {_EXAMPLES[kind]}.")
     if not typed:
         raise InvalidInput(field, f"A value is needed here, for example {_EXAMPLES[kind]}.")
-    match = _NUMBER.match(typed[:80])
+    match = _NUMBER.match(typed) if len(typed) <= LONGEST_TYPED else None
     if not match:
         raise refusal
-    number, fraction, unit = match.groups()
-    value = _number(number, field, refusal)
-    if fraction:
-        top, bottom = fraction.split("/")
-        if int(bottom) == 0:
-            raise refusal
-        value += math.copysign(int(top) / int(bottom), value)
+    sign, alone, digits, exponent, rest, unit = match.groups()
+    value = _number(digits + exponent, field, refusal) if digits else 0.0
+    for fraction in (alone, rest):
+        if fraction:
+            top, bottom = fraction.split("/")
+            if int(bottom) == 0:
+                raise refusal
+            value += int(top) / int(bottom)
+    value = -value if sign in ("-", MINUS) else value
     result = value * unit_of(kind, system).si if not unit else _converted(value, unit, kind, refusal)
     if not math.isfinite(result):
         raise refusal
@@ -153,10 +163,10 @@ def parse(text: str, kind: str, system: System, field: str) -> float:
 
 
 def _number(text: str, field: str, refusal: InvalidInput) -> float:
-    plain = text.replace(MINUS, "-").replace(" ", "").replace(NBSP, "").replace("\N{NARROW NO-BREAK SPACE}", "")
+    plain = re.sub(r"\s", "", text)
     if plain.count(",") + plain.count(".") > 1:
         raise refusal
-    if re.search(r"\d,\d{3}$", plain) and not plain.lstrip("+-").startswith("0"):
+    if re.search(r"\d,\d{3}$", plain) and not plain.startswith("0"):
         raise InvalidInput(field, f"“{text.strip()}” can be read two ways; write {plain.replace(',', '')} or {plain.replace(',', '.')}.")
     try:
         return float(plain.replace(",", "."))
@@ -238,7 +248,7 @@ def _heel_words(value: float, system: System) -> str:
     return "stands upright" if abs(math.degrees(value)) < 0.05 else f"leans {_degrees(value)} to {'starboard' if value > 0 else 'port'}"
 
 
-_WORDS = {
+_WORDS: dict[str, Callable[[float, System], str]] = {
     "trim": _trim_words,
     "heel": _heel_words,
     "angle": lambda v, s: _degrees(v),

@@ -31,7 +31,8 @@ def main() -> None:
     try:
         app()
     except YareKeelError as error:
-        print(f"yare-keel: {error}", file=sys.stderr)
+        where = f"{error.field}: " if isinstance(error, InvalidInput) and error.field not in str(error) else ""
+        print(f"yare-keel: {where}{error}", file=sys.stderr)
         sys.exit(2)
 
 

@@ -22,10 +22,10 @@ def fresh_water_density(temperature: Celsius) -> KilogramsPerCubicMetre:
 def sea_water_density(temperature: Celsius, salinity: float = SEA_SALINITY) -> KilogramsPerCubicMetre:
     """Density of sea water at one atmosphere, kg/m3, -2 to 40 degC, 0 to 42 g/kg (UNESCO EOS-80, eqs. 13 to 15)."""
     t, s = temperature, salinity
-    smow = 999.842594 + 6.793952e-2 * t - 9.095290e-3 * t**2 + 1.001685e-4 * t**3 - 1.120083e-6 * t**4 + 6.536332e-9 * t**5
+    smow: float = 999.842594 + 6.793952e-2 * t - 9.095290e-3 * t**2 + 1.001685e-4 * t**3 - 1.120083e-6 * t**4 + 6.536332e-9 * t**5
     a = 8.24493e-1 - 4.0899e-3 * t + 7.6438e-5 * t**2 - 8.2467e-7 * t**3 + 5.3875e-9 * t**4
     b = -5.72466e-3 + 1.0227e-4 * t - 1.6546e-6 * t**2
-    return smow + a * s + b * s**1.5 + 4.8314e-4 * s**2
+    return float(smow + a * s + b * s**1.5 + 4.8314e-4 * s**2)
 
 
 def kinematic_viscosity(temperature: Celsius, salt: bool) -> SquareMetresPerSecond:
@@ -50,9 +50,9 @@ class Water:
 
     def __post_init__(self) -> None:
         if not -2.0 <= self.temperature_c <= 40.0:
-            raise InvalidInput("water.temperature_c", "Water temperature must lie between -2 and 40 °C.")
+            raise InvalidInput("temperature_c", "Water temperature must lie between -2 and 40 °C.")
         if self.density_kg_m3 is not None and not (math.isfinite(self.density_kg_m3) and 100 <= self.density_kg_m3 <= 5000):
-            raise InvalidInput("water.density_kg_m3", "Water density must be a number from 100 to 5000 kg/m³.")
+            raise InvalidInput("density_kg_m3", "Water density must be a number from 100 to 5000 kg/m³.")
 
     @property
     def density(self) -> KilogramsPerCubicMetre:

@@ -90,5 +90,3 @@ def _tell(yard: Yard, first: Design, units: str, truth: Design, facts: dict[str,
     chosen = next((c for c in candidates if c.code == code), candidates[0])
     assert chosen.design is not None
     yard.follow(boat, "A", chosen.design, fill(chosen.title.title, chosen.title.values, SYSTEMS[units]))
-
-

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.attitude import Attitude
@@ -61,11 +62,11 @@ def _body_plan(hull: Hull, centre: float, base: float, scale: float) -> list[str
     for number, (_, pieces, _) in enumerate(stations):
         y, z = pieces[..., 1], pieces[..., 2]
         if number == middle:
-            keep = np.ones(len(pieces), dtype=bool)
+            keep: NDArray[np.bool_] = np.ones(len(pieces), dtype=bool)
         elif number < middle:
-            keep = (y >= -1e-12).all(axis=1)  # port is left, seen from astern
+            keep = np.asarray((y >= -1e-12).all(axis=1))  # port is left, seen from astern
         else:
-            keep = (y <= 1e-12).all(axis=1)
+            keep = np.asarray((y <= 1e-12).all(axis=1))
         page = np.stack([centre - scale * y[keep], base - scale * (z[keep] - low[2])], axis=-1)
         out.append(svg.path(svg.segments_of(page), "section-mid" if number == middle else "section" + (" section-twin" if twin else "")))
     return out

@@ -127,7 +127,7 @@ def _half(tank: Tank, item: WeightItem, scale: float) -> float:
     heaviest = max(i.mass_kg for i in tank.items)
     low, high = tank.hull.mesh.bounds
     most = min(BLOCK_MOST, BLOCK_SHARE * float(high[2] - low[2]) * scale)
-    return max(BLOCK_LEAST, most * (item.mass_kg / heaviest) ** (1 / 3)) / 2
+    return float(max(BLOCK_LEAST, most * (item.mass_kg / heaviest) ** (1 / 3)) / 2)
 
 
 def _weights(tank: Tank, view: View, side: str) -> list[str]:
@@ -171,9 +171,7 @@ def _labels(tank: Tank, view: View) -> list[str]:
     """Masses on lines over the boat, each with a plumb line down to its block; they never cross the hull or each other."""
     low, high = tank.hull.mesh.bounds
     top = min(view.point((float(x), 0.0, float(high[2])))[1] for x in (low[0], high[0]))
-    placed = sorted(
-        ((*view.point(i.at_m), k, i) for k, i in enumerate(tank.items) if i.mass_kg > 0), key=lambda p: (p[0], p[2])
-    )
+    placed = sorted(((*view.point(i.at_m), k, i) for k, i in enumerate(tank.items) if i.mass_kg > 0), key=lambda p: (p[0], p[2]))
     blocks_top = min((y - _half(tank, i, view.scale) for _, y, _, i in placed), default=top)
     first = min(top, blocks_top) - 12
     rows: list[float] = []

@@ -3,10 +3,11 @@
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yarekeel.core.geometry.edges import projected, silhouette
 from yarekeel.core.geometry.hull import Hull
-from yarekeel.core.geometry.mesh import Floats
+from yarekeel.core.geometry.mesh import Floats, Ints
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.quantities import Metres, Point
 from yarekeel.drawing import svg
@@ -69,12 +70,12 @@ def hull_drawing(hull: Hull, view: View, with_stations: bool = True) -> str:
     return svg.element("g", *out, class_="hull")
 
 
-def _far_to_near(count: int, parts: Floats, depth: Floats) -> list[int]:
+def _far_to_near(count: int, parts: Ints, depth: Floats) -> list[int]:
     nearest = [float(depth[parts == p].max()) for p in range(count)]
     return sorted(range(count), key=lambda p: nearest[p])
 
 
-def _stations(hull: Hull, view: View, seen: Floats, part: int) -> str:
+def _stations(hull: Hull, view: View, seen: NDArray[np.bool_], part: int) -> str:
     out = []
     for _, pieces, faces in hull.stations[1:-1]:
         shown = seen[faces] & (hull.parts[faces] == part)

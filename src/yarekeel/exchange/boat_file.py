@@ -5,12 +5,12 @@ Its field names are those of ``stages.design``. ``read`` forgives nothing silent
 
 import dataclasses
 import json
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from functools import cache
 from pathlib import Path
 from typing import Any
 
-from pydantic import ConfigDict, TypeAdapter, ValidationError
+from pydantic import TypeAdapter, ValidationError
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, MeshFile, Shape
@@ -24,18 +24,10 @@ VERSION = 1
 LARGEST_FILE = 4_000_000
 """Bytes; thousands of weights fit."""
 
-_STRICT = ConfigDict(extra="forbid", allow_inf_nan=False)
-
 
 @cache
-def _adapter(kind: type) -> TypeAdapter[Any]:
-    return TypeAdapter(kind, config=_STRICT) if not dataclasses.is_dataclass(kind) else TypeAdapter(_strict(kind))
-
-
-@cache
-def _strict(kind: type) -> type:
-    # Pydantic reads its settings for a plain dataclass from this attribute; unknown fields are then refused by name.
-    return type(kind.__name__, (kind,), {"__pydantic_config__": _STRICT, "__slots__": ()})
+def _adapter(kind: Any) -> TypeAdapter[Any]:
+    return TypeAdapter(kind)
 
 
 def read(data: Any) -> Design:
@@ -53,8 +45,23 @@ def read(data: Any) -> Design:
     if not isinstance(rest["bodies"], list):
         raise InvalidInput("bodies", "Field bodies must be a list of bodies.")
     bodies = tuple(_body(b, f"bodies.{n}") for n, b in enumerate(rest["bodies"]))
-    blank = _validated(_adapter(Design), {**rest, "bodies": [{"name": "hull", "shape": FAMILIES["box"]()}]}, "")
-    return _plain(Design, {f.name: getattr(blank, f.name) for f in dataclasses.fields(Design)} | {"bodies": bodies})
+    design = _validated(_adapter(Design), {**rest, "bodies": bodies}, "")
+    assert isinstance(design, Design)
+    _refuse_unknown(data, write(design), "")
+    return design
+
+
+def _refuse_unknown(given: Any, known: Any, at: str) -> None:
+    """Every field of a design is written out, so a field that was given and is not written is one nobody reads."""
+    if isinstance(given, dict) and isinstance(known, dict):
+        for name, value in given.items():
+            path = f"{at}.{name}" if at else name
+            if name not in known:
+                raise InvalidInput(path, f"Field {path} is not known; docs/boat-file.md lists the fields.")
+            _refuse_unknown(value, known[name], path)
+    elif isinstance(given, list) and isinstance(known, list | tuple):
+        for n, (one, other) in enumerate(zip(given, known, strict=False)):
+            _refuse_unknown(one, other, f"{at}.{n}")
 
 
 def _body(data: Any, at: str) -> Body:
@@ -70,20 +77,16 @@ def _body(data: Any, at: str) -> Body:
     for name in needed:
         if name not in shape:
             raise InvalidInput(f"{at}.shape.{name}", f"Field {at}.shape.{name} is missing.")
-    built = _validated(_adapter(family), {k: v for k, v in shape.items() if k != "kind"}, f"{at}.shape")
-    built = _plain(family, {f.name: getattr(built, f.name) for f in dataclasses.fields(family)})
+    adapter = _adapter(family)  # type: ignore[arg-type]  # a class hashes by identity; mypy looks at its instances
+    built = _validated(adapter, {k: v for k, v in shape.items() if k != "kind"}, f"{at}.shape")
     body = _validated(_adapter(Body), {**data, "shape": built}, at)
-    return Body(body.name, built, tuple(body.at_m), body.deck)
-
-
-def _plain(kind: Callable[..., Any], values: dict[str, Any]) -> Any:
-    """A value of the plain class again, from one that a strict twin validated."""
-    return kind(**values)
+    assert isinstance(body, Body)
+    return body
 
 
 def _validated(adapter: TypeAdapter[Any], data: Any, at: str) -> Any:
     try:
-        return adapter.validate_python(data, strict=None)
+        return adapter.validate_python(data)
     except ValidationError as error:
         raise _first(error, at) from None
 
@@ -101,7 +104,6 @@ def _first(error: ValidationError, at: str) -> InvalidInput:
     if sentence is None:
         what = {
             "missing": "is missing",
-            "unexpected_keyword_argument": "is not known; see docs/boat-file.md for the fields",
             "float_parsing": "must be a number",
             "float_type": "must be a number",
             "finite_number": "must be a finite number",

@@ -124,7 +124,7 @@ def _freeboard(craft: Craft, afloat: Afloat, spread: Outputs | None) -> Finding:
     asked = craft.design.brief.least_freeboard_m
     sure = spread.freeboard if spread else 0.0
     x, y, _ = afloat.freeboard_at
-    values = {
+    values: dict[str, float | str] = {
         "free": afloat.freeboard,
         "asked": asked,
         "short": asked - afloat.freeboard,

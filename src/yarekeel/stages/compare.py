@@ -42,7 +42,8 @@ def _leaves(value: Any, path: str = "") -> list[tuple[str, Any]]:
     if dataclasses.is_dataclass(value):
         return [leaf for f in dataclasses.fields(value) for leaf in _leaves(getattr(value, f.name), f"{path}.{f.name}" if path else f.name)]
     if isinstance(value, tuple) and value and dataclasses.is_dataclass(value[0]):
-        out, seen = [], {}
+        out: list[tuple[str, Any]] = []
+        seen: dict[str, int] = {}
         for item in value:
             name = getattr(item, "name", "")
             seen[name] = seen.get(name, 0) + 1

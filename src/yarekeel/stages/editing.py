@@ -33,7 +33,7 @@ def set_field(craft: Craft, path: str, value: Any) -> Design:
 def _with_kind(design: Design, kind: str) -> Design:
     if kind not in DEFAULTS:
         raise InvalidInput("brief.kind", "Choose a model, or a boat that carries people.")
-    old, new = DEFAULTS[design.brief.kind], DEFAULTS[kind]  # type: ignore[index]
+    old, new = DEFAULTS[design.brief.kind], DEFAULTS[kind]
     kept = {
         f.name: getattr(design.brief, f.name)
         for f in dataclasses.fields(design.brief)

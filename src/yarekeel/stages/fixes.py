@@ -8,7 +8,7 @@ from yarekeel.core.errors import BoatSinks, InvalidInput
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.geometry.families import MeshFile, Shape
 from yarekeel.core.geometry.families.parameters import parameters_of
-from yarekeel.core.hydrostatics.afloat import float_boat
+from yarekeel.core.hydrostatics.afloat import float_boat, level_centre
 from yarekeel.core.propulsion.drive import drive_sums
 from yarekeel.core.quantities import Kilograms, Metres, Point, Radians, Ratio
 from yarekeel.core.sources import BRIEF, MECHANICS
@@ -215,7 +215,7 @@ def _ballast(base: Craft, x: Metres | None) -> Candidate:
     low, high = base.hull.mesh.bounds
     if x is None:
         total = base.total
-        stern_light = total.centre[0] > afloat.level_centre(base.hull, total.mass / base.density)[0]
+        stern_light = total.centre[0] > level_centre(base.hull, total.mass / base.density)[0]
         x = float(low[0] + (0.05 if stern_light else 0.85) * (high[0] - low[0]))
     title_values: dict[str, float | str] = {"x": x}
     mass = afloat.ballast_to_level(base, x)

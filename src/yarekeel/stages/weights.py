@@ -33,7 +33,7 @@ def assess(craft: Craft) -> WeightsAssessment:
     total, target = craft.total, craft.design.brief.target_mass_kg
     over = total.mass - target
     heaviest = order[0][1]
-    values = {
+    values: dict[str, float | str] = {
         "total": total.mass,
         "target": target,
         "over": abs(over),

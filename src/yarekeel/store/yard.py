@@ -253,9 +253,7 @@ class Yard:
             return self._revision(session, boat, revision)
 
     def _next(self, session: Session, snapshot_id: int) -> int | None:
-        return session.exec(
-            select(SnapshotRow.id).where(SnapshotRow.parent_id == snapshot_id).order_by(col(SnapshotRow.id).desc())
-        ).first()
+        return session.exec(select(SnapshotRow.id).where(SnapshotRow.parent_id == snapshot_id).order_by(col(SnapshotRow.id).desc())).first()
 
     def _boat(self, session: Session, row: BoatRow) -> Boat:
         revisions = session.exec(select(RevisionRow).where(RevisionRow.boat_id == row.id).order_by(col(RevisionRow.number))).all()

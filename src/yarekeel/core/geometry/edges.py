@@ -59,10 +59,10 @@ def deck_edge(edges: Edges) -> Floats:
     rim = (up[edges.left] != up[edges.right]) & edges.is_crease & edges.is_convex
     pieces = edges.mesh.vertices[edges.points[rim]]
     if len(pieces):
-        return pieces
+        return np.asarray(pieces)
     v = edges.mesh.vertices
     top = v[v[:, 2] > v[:, 2].max() - 1e-9]
-    return np.stack([top, top], axis=1)
+    return np.asarray(np.stack([top, top], axis=1))
 
 
 def silhouette(edges: Edges, towards: Point) -> tuple[list[Ints], NDArray[np.bool_]]:

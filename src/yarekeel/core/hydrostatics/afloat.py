@@ -19,7 +19,7 @@ from yarekeel.core.quantities import (
     Ratio,
     SquareMetres,
 )
-from yarekeel.core.weights.items import WeightItem, total_of
+from yarekeel.core.weights.items import WeightItem
 
 LEAST_UP = 0.2
 """Upward share of the boat's own z below which draft marks say nothing (it lies on its side)."""

@@ -28,8 +28,10 @@ LARGEST_RISE = 0.35
 """of the half extent a step."""
 PUSH = 0.05
 """rad, off a saddle or a top."""
-NEUTRAL = 1e-9
-"""Stiffness over weight times size below which a boat is called neutral: a sphere, a round log."""
+SADDLE = 1e-9
+"""Falling curvature over weight times size from which a resting point counts as no minimum; below it lies rounding."""
+NEUTRAL = 1e-3
+"""Stiffness over weight times size below which a boat is called neutral: a ball or a log, whose facets leave about so much."""
 
 Six = tuple[float, float, float, float, float, float]
 Three = tuple[float, float, float]
@@ -246,7 +248,7 @@ def solve_equilibrium(
             h, _ = search.scaled()
             values, vectors = (None, None) if positive else _spectrum(h)
             least = values[0] if values else 1.0
-            if values is None or least > -NEUTRAL * search.v0 * search.size:
+            if values is None or least > -SADDLE * search.v0 * search.size:
                 break
             assert vectors is not None
             way = vectors[0]
@@ -278,7 +280,7 @@ def _settled(search: _Search, heel: Radians, trim: Radians, d: Metres, *, stable
     origin_height = -d - _dot(rows[2], kernel.centre)
     gravity = (search.g[0] + kernel.centre[0], search.g[1] + kernel.centre[1], search.g[2] + kernel.centre[2])
     h, _ = search.scaled()
-    limit = 1e-6 * search.v0 * search.size
+    limit = NEUTRAL * search.v0 * search.size
     neutral = stable and _spectrum(h)[0][0] < limit
     return Equilibrium(
         attitude=Attitude(heel, trim, origin_height),

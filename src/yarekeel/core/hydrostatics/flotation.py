@@ -194,13 +194,13 @@ def _tips(corners: Floats, sign: Floats) -> Floats:
     cross = x[0] * x[3]
     cross -= x[2] * x[1]
     cross *= sign
-    return (x * cross) @ x.T
+    return np.asarray((x * cross) @ x.T)
 
 
 def _assemble(whole: Floats, tips: Floats, rows: Rows, d: Metres) -> Immersed:
     """Sum of whole triangles (about the centre, boat axes) and tips (about the plane's origin, world axes)."""
     w = whole.tolist()
-    px, qx, py, qy, ax, ay, az, one = tips.tolist()
+    px, qx, py, qy, _, _, az, one = tips.tolist()
     (r00, r01, r02), (r10, r11, r12), (ux, uy, uz) = rows
     ox, oy, oz = d * ux, d * uy, d * uz
     six_v = w[0] - (ox * w[1] + oy * w[2] + oz * w[3])

@@ -18,7 +18,15 @@ from yarekeel.web.stages.fixes.view import cells
 from yarekeel.web.templating import render
 
 router = APIRouter()
-_UNITS = (("_kg", "mass"), ("_m", "length"), ("_n", "force"), ("_a", "current"), ("_v", "voltage"), ("_ah", "capacity"), ("_deg", "degrees"))
+_UNITS = (
+    ("_kg", "mass"),
+    ("_m", "length"),
+    ("_n", "force"),
+    ("_a", "current"),
+    ("_v", "voltage"),
+    ("_ah", "capacity"),
+    ("_deg", "degrees"),
+)
 _WORDS = {"at_m": "place", "known": "known by", "bodies": "hull", "weights": "weight", "drive": "drive", "motors": "motor"}
 
 
@@ -48,7 +56,13 @@ def page(yard: YardDep, boat_id: int, before: str, after: str) -> HTMLResponse:
     result = compare.assess(craft_of(one.design), craft_of(two.design))
     left = dict(cells(reader, result.before, None)) if result.before else {}
     right = dict(cells(reader, result.after, None)) if result.after else {}
-    rows = [("All-up mass", say(result.before.mass, "mass", reader.system) if result.before else "sinks", say(result.after.mass, "mass", reader.system) if result.after else "sinks")]
+    rows = [
+        (
+            "All-up mass",
+            say(result.before.mass, "mass", reader.system) if result.before else "sinks",
+            say(result.after.mass, "mass", reader.system) if result.after else "sinks",
+        )
+    ]
     rows += [(n, left.get(n, "–"), right.get(n, "–")) for n in dict.fromkeys([*left, *right]) if n != "Carried ashore"]
     misses = [", ".join(o.misses) or "nothing" if o else "afloat" for o in (result.before, result.after)]
     rows.append(("Misses of the brief", misses[0], misses[1]))
@@ -91,5 +105,3 @@ def _text(reader: Reader, value: Any, kind: str) -> str:
     if isinstance(value, float | int) and kind:
         return field_text(float(value), kind, reader.system)
     return f"{value:.4g}" if isinstance(value, float) else str(value)
-
-

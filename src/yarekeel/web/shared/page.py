@@ -1,18 +1,20 @@
 """What the frame of every boat page shows: the band, the chain of revisions and the ladder; and cached assessments."""
 
+import math
 from dataclasses import dataclass
 from functools import lru_cache
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding
+from yarekeel.core.geometry.wetted import waterline_length
+from yarekeel.core.propulsion.drive import drive_sums
+from yarekeel.core.quantities import Radians
+from yarekeel.core.resistance.friction import hull_speed
 from yarekeel.stages import afloat
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Design
-from yarekeel.core.propulsion.drive import drive_sums
-from yarekeel.core.geometry.wetted import waterline_length
-from yarekeel.core.resistance.friction import hull_speed
 from yarekeel.store.yard import Boat, Revision, letter_of
-from yarekeel.units import SYSTEMS, Said, System, said, say
+from yarekeel.units import SYSTEMS, Said, System, number_in, said, say, unit_of
 
 
 @lru_cache(maxsize=128)
@@ -62,6 +64,18 @@ BY_SLUG = {s.slug: s for s in STAGES}
 
 
 @dataclass(frozen=True, slots=True)
+class Readout:
+    """A large figure: the number apart from its unit, a small line on what it means, and how it stands."""
+
+    label: str
+    number: str
+    unit: str
+    note: str
+    tone: str = ""
+    touch: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Reader:
     """Says values and findings in the reader's units."""
 
@@ -73,17 +87,15 @@ class Reader:
     def findings(self, findings: tuple[Finding, ...]) -> tuple[Said, ...]:
         return tuple(said(f, self.system) for f in findings)
 
+    def figure(self, label: str, value: float, kind: str, note: str, tone: str = "", touch: str = "", *, extra: int = 0) -> Readout:
+        """A readout of a value in the shown unit, with ``extra`` decimals."""
+        return Readout(label, number_in(value, kind, self.system, extra), unit_of(kind, self.system).label, note, tone, touch)
 
-@dataclass(frozen=True, slots=True)
-class Readout:
-    """A large figure: the number apart from its unit, a small line on what it means, and how it stands."""
-
-    label: str
-    number: str
-    unit: str
-    note: str
-    tone: str = ""
-    touch: str = ""
+    def turn(self, label: str, angle: Radians, kind: str, note: str, tone: str = "") -> Readout:
+        """A readout of a trim or heel: the size large, the direction beside it in words."""
+        words = self.say(angle, kind).removeprefix("leans ")
+        size = f"{abs(math.degrees(angle)):.1f}°"
+        return Readout(label, size, words.replace(size, "").replace("stands", "").strip(), note, tone)
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,14 +156,16 @@ def frame_of(boat: Boat, revision: Revision, stage: Stage, design: Design) -> Fr
         note=_note(boat, revision),
         base=base,
         stage=stage,
-        chain=tuple(Link(r.letter, f"/boats/{boat.id}/{r.letter}/{stage.slug}", r.letter == revision.letter, bool(r.trials)) for r in boat.revisions),
+        chain=tuple(
+            Link(r.letter, f"/boats/{boat.id}/{r.letter}/{stage.slug}", r.letter == revision.letter, bool(r.trials)) for r in boat.revisions
+        ),
         rungs=tuple(
             Rung(s.number, s.title, f"{base}/{s.slug}", state, s is stage, s.number > stage.number)
             for s, state in zip(STAGES, _states(boat, revision, design, system), strict=True)
         ),
         undo_label=revision.undo_label or "",
         redo_label=revision.redo_label or "",
-        water=f"{'Fresh' if design.water.kind == 'fresh' else 'Sea'}, {say(design.water.temperature_c, 'temperature', system).replace('.0', '')}",
+        water=f"{design.water.kind.title()}, {say(design.water.temperature_c, 'temperature', system).replace('.0', '')}",
         aboard=say(mass, "mass", system) if mass else "nothing yet",
         units=tuple((s.code, s.title, s.code == revision.units) for s in SYSTEMS.values()),
         next_letter=letter_of(boat.latest.number + 1),
@@ -179,7 +193,9 @@ def _states(boat: Boat, revision: Revision, design: Design, system: System) -> t
     elif at is None:
         rest, tips, runs = "it sinks", "it sinks", "it sinks"
     else:
-        rest = "rolls over" if at.is_capsized else (say(at.attitude.heel, "heel") if at.is_lolling else say(at.attitude.trim, "trim", system))
+        rest = (
+            "rolls over" if at.is_capsized else (say(at.attitude.heel, "heel") if at.is_lolling else say(at.attitude.trim, "trim", system))
+        )
         tips = f"GM {say(at.gm_transverse, 'length', system)}"
         runs = f"free to {say(hull_speed(waterline_length(craft.hull.mesh, at.attitude)), 'speed', system)}"
     motors = design.drive.motors

@@ -108,20 +108,24 @@ def look(yard: YardDep, boat_id: int, letter: str, slug: str, body: Look) -> JSO
     frame = frame_of(boat, revision, stage, design)
     value = view.view(asked)
     parts = {
-        part: render(f"stages/{stage.folder}/_{part}.html", frame=frame, v=value)
-        for part in view.PARTS
-        if part != "form" or structural
+        part: render(f"stages/{stage.folder}/_{part}.html", frame=frame, v=value) for part in view.PARTS if part != "form" or structural
     }
     if body.keep:
         parts |= {name: render(f"shared/_{name}.html", frame=frame) for name in ("ladder", "status")}
     system = asked.reader.system
     # A changed family or kind redraws its whole form, so only plain fields are said again.
-    fields = {} if structural else {c.path: field(design, c.path, system).text for c in body.changes if c.action == "set" and c.path not in errors}
+    fields = (
+        {}
+        if structural
+        else {c.path: field(design, c.path, system).text for c in body.changes if c.action == "set" and c.path not in errors}
+    )
     return JSONResponse({"seq": body.seq, "snapshot": revision.snapshot, "fields": fields, "errors": errors, "parts": parts})
 
 
 def _applied(revision: Revision, changes: list[Change]) -> tuple[Design, dict[str, str], str]:
-    design, errors, labels = revision.design, {}, []
+    design = revision.design
+    errors: dict[str, str] = {}
+    labels: list[str] = []
     for change in changes:
         try:
             changed, words = _one(design, change, revision.units)
@@ -176,7 +180,9 @@ def follow(yard: YardDep, boat_id: int, letter: str) -> Response:
 
 
 @router.post("/boats/{boat_id:int}/{letter}/units")
-def choose_units(yard: YardDep, boat_id: int, letter: str, units: Annotated[str, Form()], stage: Annotated[str, Form()] = "float") -> Response:
+def choose_units(
+    yard: YardDep, boat_id: int, letter: str, units: Annotated[str, Form()], stage: Annotated[str, Form()] = "float"
+) -> Response:
     """The units the boat is shown in."""
     if units not in SYSTEMS:
         raise InvalidInput("units", f"Units must be one of: {', '.join(s.title for s in SYSTEMS.values())}.")

@@ -123,7 +123,7 @@ def create(
             raise InvalidInput("family", "Choose one of the hull families listed.")
         if kind not in DEFAULTS:
             raise InvalidInput("kind", "Choose a model, or a boat that carries people.")
-        design = Design(name.strip(), brief=DEFAULTS[kind], bodies=(Body("hull", chosen()),))  # type: ignore[index]
+        design = Design(name.strip(), brief=DEFAULTS[kind], bodies=(Body("hull", chosen()),))
     except InvalidInput as error:
         return _page(yard, 422, typed=name, family=family, kind=kind, name_error=error.sentence)
     boat_id = yard.create(design, "mm_kg" if kind == "people" else "mm_g")
@@ -146,7 +146,8 @@ async def bring_in(yard: YardDep, file: Annotated[UploadFile | None, File()] = N
         design = boat_file.loads(text)
         if any(isinstance(b.shape, MeshFile) for b in design.bodies):
             raise InvalidInput(
-                "file", "This boat's hull is a mesh in another file, which the pages do not take yet; use “yare-keel float” beside the mesh."
+                "file",
+                "This boat's hull is a mesh in another file, which the pages do not take yet; use “yare-keel float” beside the mesh.",
             )
         Craft(design).hull  # noqa: B018 a hull that cannot be built is refused at the door
     except InvalidInput as error:

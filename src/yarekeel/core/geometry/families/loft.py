@@ -69,7 +69,7 @@ def lofted(run: Run, y: Floats, z: Floats) -> Mesh:
     x = run.x[:, None] - run.rake[:, None] * share
     port = np.stack([x, y, z], axis=-1)
     star = port * [1, -1, 1]
-    rows, cols = y.shape
+    rows = len(y)
     keel_to_keel = np.concatenate([star[:, ::-1], port[:, 1:] if np.allclose(y[:, 0], 0) else port], axis=1)
     n = keel_to_keel.shape[1]
     points = keel_to_keel.reshape(-1, 3)

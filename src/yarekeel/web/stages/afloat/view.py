@@ -91,38 +91,47 @@ def _tank(asked: Asked, result: FloatAssessment) -> Markup:
 
 def _readouts(asked: Asked, result: FloatAssessment) -> tuple[Readout, ...]:
     a, o, s = result.afloat, result.outputs, result.spread
-    system, say, brief = asked.reader.system, asked.reader.say, asked.design.brief
-    mass, length = system.mass.label, system.length.label
+    reader, say, brief = asked.reader, asked.reader.say, asked.design.brief
     total = asked.craft.total
-    first = Readout("Displacement", number_in(total.mass, "mass", system), mass, f"±{say(total.half_width, 'mass')} from the unweighed parts")
+    first = reader.figure("Displacement", total.mass, "mass", f"±{say(total.half_width, 'mass')} from the unweighed parts")
     if a is None or o is None:
-        return (first, Readout("All the hull displaces", number_in(asked.craft.hull.kernel.total_volume * asked.craft.density, "mass", system), mass, "less than it weighs: it sinks", "fails"))
-    give = f"±{say(s.trim, 'angle')}" if s else "spread not known"
-    allowed = math.radians(brief.allowed_trim_deg)
-    tone = _tones(result)
-    drafts = f"{number_in(o.draft_bow, 'length', system, 1)} / {number_in(o.draft_stern, 'length', system, 1)}"
-    kb = a.buoyancy[2]
+        capacity = asked.craft.hull.kernel.total_volume * asked.craft.density
+        return (first, reader.figure("All the hull displaces", capacity, "mass", "less than it weighs: it sinks", "fails"))
+    system, tone = reader.system, _tones(result)
+    allowed = f"allowed ±{say(math.radians(brief.allowed_trim_deg), 'angle')}"
+
+    def both(bow: float, stern: float) -> str:
+        return f"{number_in(bow, 'length', system, 1)} / {number_in(stern, 'length', system, 1)}"
+
+    def sure(value: float | None, kind: str) -> str:
+        return "; spread not known" if value is None else f"; ±{say(value, kind)}"
+
+    made_of = f"KB {say(a.buoyancy[2], 'length')} + BM {say(a.bm_transverse, 'length')} − KG {say(a.gravity[2], 'length')}"
+    asked_free = f"asked {say(brief.least_freeboard_m, 'length')}"
     return (
         first,
-        Readout("Draft, bow / stern", drafts, length, f"at the marks; ±{number_in(s.draft_bow, 'length', system, 1)} / {number_in(s.draft_stern, 'length', system, 1)}" if s else "at the marks"),
-        Readout("Trim", f"{abs(math.degrees(o.trim)):.1f}°", "level" if abs(math.degrees(o.trim)) < 0.05 else ("bow up" if o.trim > 0 else "bow down"), f"allowed ±{say(allowed, 'angle')}; {give}", tone["trim"]),
-        Readout("Heel", f"{abs(math.degrees(o.heel)):.1f}°", "upright" if abs(math.degrees(o.heel)) < 0.05 else ("to starboard" if o.heel > 0 else "to port"), f"allowed ±{say(allowed, 'angle')}" + (f"; ±{say(s.heel, 'angle')}" if s else ""), tone["heel"]),
-        Readout("Least freeboard", number_in(a.freeboard, "length", system), length, f"asked {say(brief.least_freeboard_m, 'length')}" + (f"; ±{say(s.freeboard, 'length')}" if s else ""), tone["freeboard"]),
-        Readout("GM", number_in(a.gm_transverse, "length", system), length, f"KB {say(kb, 'length')} + BM {say(a.bm_transverse, 'length')} − KG {say(a.gravity[2], 'length')}", tone["gm"], "gm"),
-        Readout("Reserve buoyancy", f"{100 * a.reserve:.0f}", "%", f"carries {say(a.reserve * a.mass, 'mass')} more until the rim is level with the water"),
-        Readout(*_per_load(asked, a.sinks_per_kilogram, a.trims_per_kilogram_metre)),
-    )  # fmt: skip
+        Readout(
+            "Draft, bow / stern",
+            both(o.draft_bow, o.draft_stern),
+            system.length.label,
+            "at the marks" + (f"; ±{both(s.draft_bow, s.draft_stern)}" if s else ""),
+        ),
+        reader.turn("Trim", o.trim, "trim", allowed + sure(s.trim if s else None, "angle"), tone["trim"]),
+        reader.turn("Heel", o.heel, "heel", allowed + sure(s.heel if s else None, "angle"), tone["heel"]),
+        reader.figure("Least freeboard", a.freeboard, "length", asked_free + sure(s.freeboard if s else None, "length"), tone["freeboard"]),
+        reader.figure("GM", a.gm_transverse, "length", made_of, tone["gm"], "gm"),
+        reader.figure("Reserve buoyancy", a.reserve, "percent", f"{say(a.reserve * a.mass, 'mass')} more puts the rim at the water"),
+        _per_load(asked, a.sinks_per_kilogram, a.trims_per_kilogram_metre),
+    )
 
 
-def _per_load(asked: Asked, sinks: float, trims: float) -> tuple[str, str, str, str]:
+def _per_load(asked: Asked, sinks: float, trims: float) -> Readout:
     """What a handy load does: 100 g for models, 10 kg for boats that carry people."""
-    system = asked.reader.system
-    if asked.design.brief.kind == "people":
-        load, far, words = 10.0, 1.0, ("10 kg", "10 kg moved 1 m")
-    else:
-        load, far, words = 0.1, 0.1, ("100 g", "100 g moved 100 mm")
-    number = number_in(load * sinks, "length", system, 2)
-    return f"Sinks per {words[0]}", number, system.length.label, f"{words[1]} trims it {math.degrees(load * far * trims):.2f}°"
+    people = asked.design.brief.kind == "people"
+    load, far = (10.0, 1.0) if people else (0.1, 0.1)
+    one, moved = ("10 kg", "10 kg moved 1 m") if people else ("100 g", "100 g moved 100 mm")
+    note = f"{moved} trims it {math.degrees(load * far * trims):.2f}°"
+    return asked.reader.figure(f"Sinks per {one}", load * sinks, "length", note, extra=2)
 
 
 def _tones(result: FloatAssessment) -> dict[str, str]:
@@ -161,7 +170,8 @@ def _level(asked: Asked, result: FloatAssessment) -> Level | None:
     ballast = ""
     if at is not None:
         mass = afloat.ballast_to_level(asked.craft, at)
-        ballast = f"{say(mass, 'mass')} there levels the trim." if mass is not None else "No mass there levels it; try the end that rides high."
+        ballast = (
+            f"{say(mass, 'mass')} there levels the trim." if mass is not None else "No mass there levels it; try the end that rides high."
+        )
     choices = tuple((k, w.name, k == item) for k, w in enumerate(items) if w.mass_kg > 0)
     return Level(choices, item, answer, place, asked.ask.get("ballast", ""), ballast, error)
-

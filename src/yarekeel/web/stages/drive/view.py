@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from yarekeel.core.propulsion.drive import DriveSums
 from yarekeel.stages import drive
-from yarekeel.units import Said, number_in
+from yarekeel.units import Said
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout
@@ -56,18 +56,19 @@ def view(asked: Asked) -> DriveView:
 
 
 def _readouts(asked: Asked, s: DriveSums) -> tuple[Readout, ...]:
-    system, say, brief = asked.reader.system, asked.reader.say, asked.design.brief
+    reader, say, brief = asked.reader, asked.reader.say, asked.design.brief
     good = s.thrust_to_weight >= brief.thrust_to_weight
+    wanted = f"asked {say(brief.thrust_to_weight, 'ratio')}"
     out = [
-        Readout("Thrust to weight", say(s.thrust_to_weight, "ratio"), "", f"asked {say(brief.thrust_to_weight, 'ratio')}", "holds" if good else "fails"),
-        Readout("Thrust from rest", number_in(s.thrust, "force", system), system.force.label, "all motors, full throttle"),
+        reader.figure("Thrust to weight", s.thrust_to_weight, "ratio", wanted, "holds" if good else "fails"),
+        reader.figure("Thrust from rest", s.thrust, "force", "all motors, full throttle"),
     ]
     if s.current:
         limit = f"label allows {say(s.limit_current, 'current')}" if s.limit_current else "no battery entered"
         over = s.limit_current is not None and s.current > s.limit_current
-        out.append(Readout("Current", number_in(s.current, "current", system), "A", limit, "fails" if over else ""))
+        out.append(reader.figure("Current", s.current, "current", limit, "fails" if over else ""))
     if s.run_time:
-        words = say(s.run_time, "minutes").split("\N{NO-BREAK SPACE}")
+        number, unit = say(s.run_time, "minutes").split("\N{NO-BREAK SPACE}")
         sag = f"; {say(s.load_voltage, 'voltage')} under load" if s.load_voltage is not None else ""
-        out.append(Readout("Run time", words[0], words[1], f"full throttle, 80 % of the pack{sag}"))
+        out.append(Readout("Run time", number, unit, f"full throttle, 80 % of the pack{sag}"))
     return tuple(out)

@@ -100,7 +100,9 @@ def cells(reader: Reader, o: Outcome, now: Outcome | None) -> tuple[tuple[str, s
 
 
 def _verdict(o: Outcome) -> tuple[str, str]:
-    return ("meets the whole brief", "holds") if not o.misses else ("misses " + ", ".join(o.misses), "near" if len(o.misses) == 1 else "fails")
+    return (
+        ("meets the whole brief", "holds") if not o.misses else ("misses " + ", ".join(o.misses), "near" if len(o.misses) == 1 else "fails")
+    )
 
 
 def _now(reader: Reader, result: FixesAssessment) -> Line:

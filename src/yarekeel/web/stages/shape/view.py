@@ -7,7 +7,7 @@ from markupsafe import Markup
 from yarekeel.core.geometry.families.parameters import parameters_of
 from yarekeel.drawing import lines
 from yarekeel.stages import shape
-from yarekeel.units import Said, number_in
+from yarekeel.units import Said
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout
@@ -31,7 +31,6 @@ class ShapeView:
 def view(asked: Asked) -> ShapeView:
     """The lines, the fields and the hull's measures."""
     result = shape.assess(asked.craft)
-    system = asked.reader.system
     marks = asked.craft.marks
     return ShapeView(
         picture=Markup(lines.draw(asked.craft.hull, asked.reader.say)),
@@ -43,8 +42,8 @@ def view(asked: Asked) -> ShapeView:
             asked.field("marks.bow_x_m", "where draft is read", value=marks.bow_x_m),
         ),
         readouts=(
-            Readout("Closed volume", number_in(result.volume, "volume", system), system.volume.label, "all of it, to the deck"),
-            Readout("Surface", number_in(result.surface, "area", system), system.area.label, "skin and deck"),
+            asked.reader.figure("Closed volume", result.volume, "volume", "all of it, to the deck"),
+            asked.reader.figure("Surface", result.surface, "area", "skin and deck"),
         ),
         findings=asked.reader.findings(result.findings),
         now=afloat_now(asked.design, asked.reader),

@@ -11,7 +11,7 @@ from yarekeel.core.stability.righting import RightingCurve
 from yarekeel.drawing import charts, tank
 from yarekeel.stages import stability
 from yarekeel.stages.design import Design
-from yarekeel.units import Said, number_in
+from yarekeel.units import Said
 from yarekeel.web.shared.page import Readout, craft_of
 from yarekeel.web.stages.asked import Asked
 
@@ -73,13 +73,18 @@ def _buoyancy(asked: Asked, rows: tuple[tuple[float, float, float], ...], d: flo
 
 
 def _readouts(asked: Asked, curve: RightingCurve, gm: float) -> tuple[Readout, ...]:
-    system, say, brief = asked.reader.system, asked.reader.say, asked.design.brief
-    length = system.length.label
+    reader, say, brief = asked.reader, asked.reader.say, asked.design.brief
     end = curve.vanishing if curve.vanishing is not None else curve.points[-1].heel
+    more = "" if curve.vanishing is not None else "and more"
+    short = curve.vanishing is not None and end < stability.SHORT_RANGE
     rim = curve.rim_under
+    edge = "Water comes in" if asked.craft.hull.open else "Deck edge under"
+    asked_gm = f"asked {say(brief.least_gm_m, 'length')}"
     return (
-        Readout("GM", number_in(gm, "length", system), length, f"asked {say(brief.least_gm_m, 'length')}", "holds" if gm >= brief.least_gm_m else "fails"),
-        Readout("Hardest push back", number_in(curve.peak.arm, "length", system), length, f"righting arm at {say(curve.peak.heel, 'angle0')}"),
-        Readout("Range", f"{math.degrees(end):.0f}°", "" if curve.vanishing is not None else "and more", "comes back from any lean up to there", "" if curve.vanishing is None or end > stability.SHORT_RANGE else "near"),
-        Readout("Water comes in" if asked.craft.hull.open else "Deck edge under", "–" if rim is None else f"{math.degrees(rim):.0f}°", "", "sheer at the surface" if rim is not None else "not before the curve ends"),
-    )  # fmt: skip
+        reader.figure("GM", gm, "length", asked_gm, "holds" if gm >= brief.least_gm_m else "fails"),
+        reader.figure("Hardest push back", curve.peak.arm, "length", f"righting arm at {say(curve.peak.heel, 'angle0')}"),
+        Readout("Range", say(end, "angle0"), more, "comes back from any lean up to there", "near" if short else ""),
+        Readout(edge, "–", "", "not before the curve ends")
+        if rim is None
+        else Readout(edge, say(rim, "angle0"), "", "sheer at the surface"),
+    )

@@ -66,10 +66,17 @@ def view(asked: Asked) -> TrialsView:
     records = numbered(asked.boat)
     wanted = asked.ask.get("trial", "")
     mine = [t for t in records if t.letter == asked.revision.letter]
-    record = next((t for t in records if str(t.id) == wanted), (mine or [None])[-1] if not wanted else None)
+    latest = mine[-1] if mine and not wanted else None
+    record = next((t for t in records if str(t.id) == wanted), latest)
     base = f"/boats/{asked.boat.id}"
     listed = tuple(
-        Listed(t.id, t.letter, f"{t.test.date}{', ' + t.test.place if t.test.place else ''}", f"{base}/{t.letter}/trials?trial={t.id}", t is record)
+        Listed(
+            t.id,
+            t.letter,
+            f"{t.test.date}{', ' + t.test.place if t.test.place else ''}",
+            f"{base}/{t.letter}/trials?trial={t.id}",
+            t is record,
+        )
         for t in records
     )
     new = f"{base}/{asked.revision.letter}/trials/new"

@@ -6,7 +6,7 @@ from markupsafe import Markup
 
 from yarekeel.drawing import charts
 from yarekeel.stages import underway
-from yarekeel.units import Said, number_in
+from yarekeel.units import Said
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.asked import Asked
@@ -32,15 +32,15 @@ def view(asked: Asked) -> UnderwayView:
     findings = asked.reader.findings(r.findings)
     if r.hull_speed is None or r.waterline is None or r.wetted is None:
         return UnderwayView(False, Markup(""), (), findings, now)
-    system, say = asked.reader.system, asked.reader.say
+    reader = asked.reader
+    system, say = reader.system, reader.say
     thrust = sum(m.thrust_n for m in asked.design.drive.motors)
     readouts = [
-        Readout("Hull speed", number_in(r.hull_speed, "speed", system), system.speed.label, f"Fn 0.40 on {say(r.waterline, 'length')} waterline"),
-        Readout("Wetted surface", number_in(r.wetted, "area", system), system.area.label, "at rest, waterplane not counted"),
-        Readout("Skin friction", number_in(r.curve[-1][1], "force", system), system.force.label, "at hull speed, ITTC 1957 line"),
+        reader.figure("Hull speed", r.hull_speed, "speed", f"Fn 0.40 on {say(r.waterline, 'length')} waterline"),
+        reader.figure("Wetted surface", r.wetted, "area", "at rest, waterplane not counted"),
+        reader.figure("Skin friction", r.curve[-1][1], "force", "at hull speed, ITTC 1957 line"),
     ]
     if r.thrust_trim is not None:
-        words = say(r.thrust_trim, "trim")
-        readouts.append(Readout("Trim by full thrust", words.rsplit(" ", 1)[-1], words.rsplit(" ", 1)[0] if " " in words else "", "added to the rest trim; lift not counted"))
+        readouts.append(reader.turn("Trim by full thrust", r.thrust_trim, "trim", "added to the rest trim; lift not counted"))
     chart = charts.friction(r.curve, say, system.force.label, system.force.si, thrust)
     return UnderwayView(False, Markup(chart), tuple(readouts), findings, now)

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from yarekeel.stages import weights
-from yarekeel.units import Said, number_in
+from yarekeel.units import Said
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout
@@ -43,27 +43,20 @@ class WeightsView:
 def view(asked: Asked) -> WeightsView:
     """The list heaviest first, each line its fields."""
     result = weights.assess(asked.craft)
-    system, say = asked.reader.system, asked.reader.say
+    say = asked.reader.say
     columns = ("name", "mass_kg", "at_m.0", "at_m.1", "at_m.2", "known", "structure")
-    rows = tuple(
-        Row(f"weights.{k}", item.name, k, tuple(asked.field(f"weights.{k}.{c}") for c in columns)) for k, item in result.heaviest
-    )
+    rows = tuple(Row(f"weights.{k}", item.name, k, tuple(asked.field(f"weights.{k}.{c}") for c in columns)) for k, item in result.heaviest)
     readouts: tuple[Readout, ...] = ()
     total = result.total
     if total:
         x, y, z = total.centre
         over = total.mass - asked.design.brief.target_mass_kg
+        figure, tone = asked.reader.figure, "fails" if over > total.half_width else ("near" if over > 0 else "holds")
         readouts = (
-            Readout(
-                "Displacement",
-                number_in(total.mass, "mass", system),
-                system.mass.label,
-                f"±{say(total.half_width, 'mass')} from the unweighed parts",
-                "fails" if over > total.half_width else ("near" if over > 0 else "holds"),
-            ),
-            Readout("LCG, from aft", number_in(x, "length", system), system.length.label, "centre of gravity along the boat", "", "cg"),
-            Readout("TCG", number_in(abs(y), "length", system, 1), system.length.label, "off the centreline, " + _side(y), "", "cg"),
-            Readout("VCG", number_in(z, "length", system), system.length.label, "up from the baseline", "", "cg"),
+            figure("Displacement", total.mass, "mass", f"±{say(total.half_width, 'mass')} from the unweighed parts", tone),
+            figure("LCG, from aft", x, "length", "centre of gravity along the boat", "", "cg"),
+            figure("TCG", abs(y), "length", "off the centreline, " + _side(y), "", "cg", extra=1),
+            figure("VCG", z, "length", "up from the baseline", "", "cg"),
         )
     most = max((i.mass_kg for _, i in result.heaviest), default=1.0) or 1.0
     bars = tuple(Bar(i.name, k, say(i.mass_kg, "mass"), round(100 * i.mass_kg / most, 1)) for k, i in result.heaviest[:6] if i.mass_kg > 0)

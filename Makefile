@@ -1,0 +1,90 @@
+# make demo         run it with the demo boats
+# make test         everything that must hold
+# make bench        speed, as ratios in one run
+# make help         the rest
+
+PY ?= python3
+BIN := .venv/bin
+PORT ?=
+
+.PHONY: demo demo-reset serve test check css css-check chromium bench lock schema help clean
+
+demo: .venv/run.stamp
+	$(BIN)/yare-keel demo $(if $(PORT),--port $(PORT))
+
+demo-reset: .venv/run.stamp
+	$(BIN)/yare-keel demo --reset
+
+serve: .venv/run.stamp
+	$(BIN)/yare-keel serve $(if $(PORT),--port $(PORT))
+
+# uv installs the locked packages, checked against their hashes; without it pip does the same, slower.
+.venv/bin/python:
+	@$(PY) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Yare Keel needs Python 3.11 or newer; name one with PY=..."; exit 1; }
+	$(PY) -m venv .venv || { echo "Python's venv module is missing: apt-get install python3-venv"; exit 1; }
+	$(BIN)/python -m pip install -q --disable-pip-version-check uv || true
+
+INSTALL = $(BIN)/uv pip install -q --compile-bytecode --require-hashes $(1) || $(BIN)/python -m pip install -q --disable-pip-version-check --require-hashes $(1)
+
+.venv/run.stamp: requirements.txt pyproject.toml | .venv/bin/python
+	$(call INSTALL,-r requirements.txt)
+	$(BIN)/python -m pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e . 2>/dev/null || $(BIN)/uv pip install -q --no-deps -e . || $(BIN)/python -m pip install -q --no-deps -e .
+	$(BIN)/python -m compileall -q src
+	touch $@
+
+.venv/dev.stamp: requirements-dev.txt .venv/run.stamp
+	$(call INSTALL,-r requirements.txt -r requirements-dev.txt)
+	touch $@
+
+test: check css-check chromium
+	$(BIN)/python -m pytest
+
+check: .venv/dev.stamp
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+
+# The browser tests need Debian's Chromium: installed where it is missing and that is allowed, else said how.
+chromium:
+	@command -v chromium >/dev/null || { \
+	  if [ "$$(id -u)" = 0 ] && command -v apt-get >/dev/null; then \
+	    echo "Installing chromium for the browser tests"; \
+	    apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium >/dev/null; \
+	  else echo "The browser tests need Chromium: sudo apt-get install --no-install-recommends chromium"; exit 1; fi; }
+
+# The built style sheet is committed. With npm at hand it is built again and compared; a test compares its stamp in any case.
+css: frontend/node_modules/.stamp .venv/dev.stamp
+	cd frontend && npm run -s css
+	$(BIN)/python -m tests.css_stamp --write
+
+css-check: .venv/dev.stamp
+	@if command -v npm >/dev/null; then $(MAKE) -s css-rebuild; else echo "npm is not here: the style sheet is checked by its stamp only"; fi
+
+.PHONY: css-rebuild
+css-rebuild: frontend/node_modules/.stamp
+	@cd frontend && npm run -s css-to -- -o /tmp/yare-keel-app.css 2>/dev/null && cmp /tmp/yare-keel-app.css ../src/yarekeel/web/static/css/app.css || { echo "The style sheet is out of date: make css"; exit 1; }
+
+frontend/node_modules/.stamp: frontend/package-lock.json
+	cd frontend && npm ci --ignore-scripts --silent
+	touch $@
+
+bench: .venv/dev.stamp
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -p pytest_benchmark.plugin -o addopts="-q" benchmarks --benchmark-disable-gc --benchmark-columns=median,iqr,rounds -s
+
+lock: .venv/bin/python
+	$(BIN)/uv pip compile -q --python-version 3.11 --generate-hashes -o requirements.txt requirements.in
+	$(BIN)/uv pip compile -q --python-version 3.11 --generate-hashes -o requirements-dev.txt requirements-dev.in
+
+schema: .venv/run.stamp
+	$(BIN)/python -c "import json; from yarekeel.exchange.boat_file import schema; print(json.dumps(schema(), indent=1, ensure_ascii=False))" > docs/boat-file.schema.json
+
+help:
+	@sed -n 's/^# \{0,1\}\(make .*\)/\1/p' Makefile
+	@echo "make check        lint, types and import rules alone"
+	@echo "make css          build the style sheet again (needs npm)"
+	@echo "make demo-reset   put the demo boats back as new"
+	@echo "make lock schema  refresh the lock files, the boat file's schema"
+
+clean:
+	rm -rf .venv frontend/node_modules

@@ -1,0 +1,90 @@
+"""The command line, as a user runs it."""
+
+import json
+import math
+
+import pytest
+
+from tests.core.test_righting import exact_box_arm
+from tests.exchange.test_boat_file import PLAIN, changed, with_mesh, write_count, write_with_hole
+from yarekeel.cli import commands
+from yarekeel.exchange.boat_file import FORMAT
+
+
+def run(monkeypatch, capsys, *words: str) -> tuple[int, str, str]:
+    monkeypatch.setattr("sys.argv", ["yare-keel", *words])
+    with pytest.raises(SystemExit) as ended:
+        commands.main()
+    out = capsys.readouterr()
+    return int(ended.value.code or 0), out.out, out.err
+
+
+def boat(tmp_path, data) -> str:
+    path = tmp_path / "boat.json"
+    path.write_text(json.dumps(data))
+    return str(path)
+
+
+def test_float_json_of_a_box_by_hand(tmp_path, monkeypatch, capsys):
+    data = changed("weights.0", {"name": "all up", "mass_kg": 40.0, "at_m": [0.5, 0.0, 0.05]})
+    code, out, _ = run(monkeypatch, capsys, "float", boat(tmp_path, data), "--json")
+    got = json.loads(out)
+    assert code == 0
+    assert set(got) >= {"heel_deg", "trim_deg", "origin_height_m", "volume_m3", "center_of_buoyancy_m", "waterplane_area_m2", "gm_transverse_m", "gm_longitudinal_m", "stable", "freeboard_min_m", "spread", "findings"}  # fmt: skip
+    assert got["origin_height_m"] == pytest.approx(-0.1)
+    assert got["gm_transverse_m"] == pytest.approx(0.05 + 0.16 / 1.2 - 0.05)
+    assert got["gm_longitudinal_m"] == pytest.approx(0.05 + 1 / 1.2 - 0.05)
+    assert got["freeboard_min_m"] == pytest.approx(0.1)
+    assert got["stable"] is True
+    assert all({"code", "severity", "sentence", "source"} <= set(f) for f in got["findings"])
+
+
+def test_gz_json_against_the_exact_box(tmp_path, monkeypatch, capsys):
+    data = changed("weights.0", {"name": "all up", "mass_kg": 40.0, "at_m": [0.5, 0.0, 0.08]})
+    _, out, _ = run(monkeypatch, capsys, "gz", boat(tmp_path, data), "--angles", "0:80:20", "--json")
+    points = json.loads(out)["points"]
+    assert [p["heel_deg"] for p in points] == [0, 20, 40, 60, 80]
+    for p in points:
+        assert p["gz_m"] == pytest.approx(exact_box_arm(0.4, 0.2, 0.1, 0.08, math.radians(p["heel_deg"])), abs=1e-9)
+
+
+def test_sinking_is_an_answer_not_an_error(tmp_path, monkeypatch, capsys):
+    code, out, _ = run(monkeypatch, capsys, "float", boat(tmp_path, changed("weights.0.mass_kg", 300.0)), "--json")
+    got = json.loads(out)
+    assert (code, got["floats"], got["findings"][0]["code"]) == (0, False, "float.sinks")
+
+
+def test_text_says_direction_in_words(tmp_path, monkeypatch, capsys):
+    _, out, _ = run(monkeypatch, capsys, "float", boat(tmp_path, PLAIN))
+    assert "bow up" in out
+    code, out, _ = run(monkeypatch, capsys, "gz", boat(tmp_path, PLAIN))
+    assert (code, out.count("mm")) == (0, 19)
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        ["float", "missing.json"],
+        ["gz", "BOAT", "--angles", "0:90"],
+        ["gz", "BOAT", "--angles", "90:0:5"],
+        ["gz", "BOAT", "--angles", "0:90:0.0001"],
+    ],
+)
+def test_errors_are_one_sentence_and_exit_2(tmp_path, monkeypatch, capsys, words):
+    path = boat(tmp_path, PLAIN)
+    code, out, err = run(monkeypatch, capsys, *[path if w == "BOAT" else w for w in words])
+    assert (code, out) == (2, "")
+    assert err.startswith("yare-keel: ")
+    assert err.count("\n") == 1
+
+
+@pytest.mark.parametrize("write", [write_with_hole, lambda p: write_count(p, 0), lambda p: write_count(p, 3_000_000)])
+def test_bad_meshes_are_one_sentence_and_exit_2(tmp_path, monkeypatch, capsys, write):
+    code, _, err = run(monkeypatch, capsys, "float", str(with_mesh(tmp_path, write)))
+    assert code == 2
+    assert "bodies" in err or "hull.stl" in err
+    assert "Traceback" not in err
+
+
+def test_format_word_is_the_documented_one():
+    assert PLAIN["format"] == FORMAT

@@ -1,0 +1,60 @@
+"""Shared: a yard in a temporary folder, its application, and a served copy for the browser."""
+
+import socket
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+import uvicorn
+from fastapi.testclient import TestClient
+
+from yarekeel.demo.story import load_demo
+from yarekeel.store.engine import open_database
+from yarekeel.store.yard import Yard
+from yarekeel.web.app import create_app
+from yarekeel.web.settings import Settings
+
+
+@pytest.fixture
+def yard(tmp_path: Path) -> Yard:
+    return Yard(open_database(tmp_path / "yard.db"))
+
+
+@pytest.fixture
+def demo_yard(yard: Yard) -> Yard:
+    load_demo(yard)
+    return yard
+
+
+@pytest.fixture
+def client(demo_yard: Yard, tmp_path: Path) -> TestClient:
+    app = create_app(Settings(tmp_path / "yard.db"), demo_yard)
+    return TestClient(app, base_url="http://127.0.0.1", raise_server_exceptions=False)
+
+
+@pytest.fixture
+def served(demo_yard: Yard, tmp_path: Path) -> Iterator[str]:
+    """The address of a real server over the demo yard; the socket is bound first, so no port is raced for."""
+    listening = socket.socket()
+    listening.bind(("127.0.0.1", 0))
+    listening.listen(64)
+    app = create_app(Settings(tmp_path / "yard.db"), demo_yard)
+    server = uvicorn.Server(uvicorn.Config(app, log_level="error", timeout_graceful_shutdown=1, ws="none"))
+    thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
+    thread.start()
+    yield f"http://127.0.0.1:{listening.getsockname()[1]}"
+    server.should_exit = True
+    thread.join(5)
+    listening.close()
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args: dict) -> dict:
+    quiet = ["--no-sandbox", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
+    return {**browser_type_launch_args, "executable_path": "/usr/bin/chromium", "args": quiet}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args: dict) -> dict:
+    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}

@@ -1,0 +1,126 @@
+"""Every family is closed and right side out at every allowed parameter; sums by hand where there are any."""
+
+import dataclasses
+import math
+
+import numpy as np
+import pytest
+import trimesh
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from yarekeel.core.errors import InvalidInput, InvalidMesh
+from yarekeel.core.geometry.checks import check_closed, open_edges
+from yarekeel.core.geometry.edges import silhouette
+from yarekeel.core.geometry.families import FAMILIES, Box, FlatBottom, MeshFile, RoundBilge, TwinHull, Vee
+from yarekeel.core.geometry.families.parameters import parameters_of
+from yarekeel.core.geometry.hull import Hull
+from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.geometry.union import united
+from yarekeel.stages.design import Body, Design
+from yarekeel.stages.fixes import scaled
+
+LOFTED = [RoundBilge, Vee, FlatBottom, TwinHull]
+
+
+@pytest.mark.parametrize("family", LOFTED)
+@settings(max_examples=60, deadline=None)
+@given(data=st.data())
+def test_closed_at_every_allowed_parameter(family, data):
+    values = {}
+    for p in parameters_of(family):
+        high = min(p.high, 3.0) if p.kind == "length" else p.high
+        values[p.name] = data.draw(st.floats(p.low, high), label=p.name)
+    try:
+        shape = family(**values)
+    except InvalidInput as refused:
+        assert refused.field in values  # the refusal names a field of its own
+        return
+    mesh = shape.build()
+    assert len(open_edges(mesh.faces)) == 0
+    assert mesh.volume > 0
+    solid = trimesh.Trimesh(mesh.vertices, mesh.faces, process=False)
+    assert mesh.volume == pytest.approx(solid.volume, rel=1e-9)
+    assert mesh.area == pytest.approx(solid.area, rel=1e-9)
+
+
+@pytest.mark.parametrize("family", LOFTED)
+def test_port_is_the_mirror_of_starboard(family):
+    mesh = family().build()
+    mirrored = {tuple(v) for v in np.round(mesh.vertices * [1, -1, 1], 9) + 0.0}
+    assert mirrored == {tuple(v) for v in np.round(mesh.vertices, 9) + 0.0}
+
+
+def test_straight_flat_bottom_by_hand():
+    # No rocker, no sheer, no rake, square ends, no flare: a box with a parabolic plan.
+    # Plan aft of 0.45 L: 1 - (1 - s) a^2 over a in 0..1 has mean 1 - (1 - s)/3; forward 1 - (1 - b) f^p has mean 1 - (1 - b)/(p + 1).
+    shape = FlatBottom(2.0, 1.0, 0.4, 0.0, 0.0, 0.0, 0.0, stern_width=0.7, bow_width=0.4, bow_fineness=0.0, stem_rake_m=0.0)
+    plan = 2.0 * 1.0 * (0.45 * (1 - 0.3 / 3) + 0.55 * (1 - 0.6 / 5.0))
+    assert shape.build(2).volume == pytest.approx(plan * 0.4, rel=1e-3)
+
+
+def test_vee_section_by_hand():
+    # A prism as nearly as the family allows: volume over plan area is the mean depth of the section.
+    shape = Vee(2.0, 0.5, 0.3, 20.0, 1.0, 0.0, 0.0, 0.0, stern_width=1.0, bow_fineness=0.0, stem_rake_m=0.0)
+    rise = 0.25 * math.tan(math.radians(20))
+    _, high = shape.build().bounds
+    assert high[2] == pytest.approx(0.3)
+    _, pieces, _ = Hull(shape.build(2)).stations[3]
+    sides = [p for p in pieces.reshape(-1, 3) if abs(p[1] - 0.25) < 1e-3]
+    assert min(p[2] for p in sides) == pytest.approx(rise, abs=2e-3)  # the chine lies at half the beam times tan(deadrise)
+
+
+def test_scaling_lengths_volumes_and_areas():
+    for family in [*LOFTED, Box]:
+        design = Design("x", bodies=(Body("hull", family()),))
+        larger = scaled(design, 1.2).bodies[0].shape.build()
+        mesh = family().build()
+        assert larger.volume == pytest.approx(1.728 * mesh.volume, rel=1e-9)  # 1.2 cubed, handbook arithmetic
+        assert larger.area == pytest.approx(1.44 * mesh.area, rel=1e-9)
+
+
+def test_least_freeboard_of_a_heeled_box_is_its_low_corner():
+    from yarekeel.core.hydrostatics.attitude import Attitude
+
+    hull = Hull(Box(1.0, 0.4, 0.2).build())
+    heel = math.radians(10)
+    free, at = hull.least_freeboard(Attitude(heel, 0.0, -0.05))
+    assert free == pytest.approx(-0.05 + 0.2 * math.cos(heel) - 0.2 * math.sin(heel), rel=1e-12)
+    assert at[1:] == pytest.approx((-0.2, 0.2))
+
+
+def test_union_counts_an_overlap_once():
+    one, two = Box(1.0, 0.4, 0.2).build(), Box(1.0, 0.4, 0.2).build().moved((0.5, 0.0, 0.0))
+    assert united([one, two]).volume == pytest.approx(1.5 * 0.4 * 0.2, rel=1e-9)
+
+
+def test_outline_from_starboard_encloses_the_profile():
+    mesh = Box(1.0, 0.4, 0.2).build()
+    hull = Hull(mesh)
+    loops, seen = silhouette(hull.edges, (0.0, -1.0, 0.0))
+    assert seen.sum() == 2
+    x, z = mesh.vertices[loops[0]][:, 0], mesh.vertices[loops[0]][:, 2]
+    assert abs(np.sum(x * np.roll(z, -1) - np.roll(x, -1) * z) / 2) == pytest.approx(0.2)
+
+
+@pytest.mark.parametrize(
+    ("faces", "words"),
+    [(lambda f: f[:-1], "not closed"), (lambda f: f[:0], "no triangles"), (lambda f: np.vstack([f[:1, ::-1], f[1:]]), "not closed")],
+)
+def test_bad_meshes_are_refused_in_a_sentence(faces, words):
+    good = Box(1.0, 0.4, 0.2).build()
+    with pytest.raises(InvalidMesh, match=words):
+        check_closed(Mesh(good.vertices, faces(good.faces)), "hull")
+
+
+def test_inside_out_is_turned():
+    good = Box(1.0, 0.4, 0.2).build()
+    assert check_closed(Mesh(good.vertices, good.faces[:, ::-1]), "hull").volume == pytest.approx(0.08)
+
+
+def test_each_family_names_itself_and_its_parameters():
+    for kind, family in FAMILIES.items():
+        assert family.kind == kind
+        if family is not MeshFile:
+            shape = family()
+            assert {p.name for p in parameters_of(shape)} == {f.name for f in dataclasses.fields(shape)}

@@ -1,0 +1,91 @@
+"""Any unit in any field; directions in words."""
+
+import math
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.findings import Finding
+from yarekeel.core.sources import BRIEF
+from yarekeel.units import SYSTEMS, field_text, parse, said, say
+
+MM = SYSTEMS["mm_g"]
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "value"),
+    [
+        ("9 in", "length", 0.2286),
+        ('9"', "length", 0.2286),
+        ("1 1/2 in", "length", 0.0381),
+        ("12 mm", "length", 0.012),
+        ("12", "length", 0.012),
+        ("12,5 mm", "length", 0.0125),
+        ("−3 mm", "length", -0.003),
+        ("1.66 kg", "mass", 1.66),
+        ("250 g", "mass", 0.25),
+        ("250", "mass", 0.25),
+        ("6 lb", "mass", 2.72155422),
+        ("6 lbf", "force", 26.6893292),
+        ("250 g", "force", 2.4516625),
+        ("2200 mAh", "capacity", 2.2),
+        ("20 mΩ", "resistance", 0.02),
+        ("54 °F", "temperature", 12.2222222),
+        ("12", "temperature", 12.0),
+        ("2.5°", "degrees", 2.5),
+        ("0.1 rad", "degrees", math.degrees(0.1)),
+        ("30 %", "ratio", 0.3),
+        ("1 200 g", "mass", 1.2),
+    ],
+)
+def test_what_builders_type(text, kind, value):
+    """Inch, pound and pound-force by their exact definitions (NIST SP 811, from memory)."""
+    assert parse(text, kind, MM, "f") == pytest.approx(value, rel=1e-7)
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "abc",
+        "",
+        "12 kg",
+        "1,250 mm",
+        "1.2.3 mm",
+        "12 furlongs per",
+        "mm",
+        "1/0 in",
+        "__import__('os')",
+        "9" * 400,
+        "1e999 mm",
+        "nan",
+        "5 1/0 in",
+    ],
+)
+def test_what_is_refused_in_a_sentence(text):
+    with pytest.raises(InvalidInput) as caught:
+        parse(text, "length", MM, "beam")
+    assert caught.value.field == "beam"
+    assert caught.value.sentence.endswith(".")
+
+
+@given(st.floats(-5, 5), st.sampled_from(sorted(SYSTEMS)))
+def test_a_shown_field_reads_back_to_four_figures(value, code):
+    system = SYSTEMS[code]
+    again = parse(field_text(value, "length", system), "length", system, "f")
+    assert again == pytest.approx(value, rel=6e-4, abs=system.length.si * 1e-3)
+
+
+def test_directions_in_words():
+    assert say(math.radians(-0.8), "trim") == "bow down 0.8°"
+    assert say(math.radians(-4), "heel") == "leans 4.0° to port"
+    assert say(0.0, "heel") == "stands upright"
+    assert say(-0.038, "fore_aft") == "38\N{NO-BREAK SPACE}mm aft"
+    assert say(4.212, "mass") == "4\N{NO-BREAK SPACE}212\N{NO-BREAK SPACE}g"
+    assert say(-1e-9, "length") == "0\N{NO-BREAK SPACE}mm"
+
+
+def test_a_finding_is_said_in_the_readers_units():
+    f = Finding("x", "holds", "Floats with {spare:length} to spare", "", BRIEF, {"spare": 0.0508})
+    assert said(f, SYSTEMS["in_lb"]).title == "Floats with 2.0\N{NO-BREAK SPACE}in to spare"

@@ -86,8 +86,21 @@ class TrialAssessment:
     findings: tuple[Finding, ...]
 
 
+def check_readings(craft: Craft, test: FloatTest) -> None:
+    """Raise InvalidInput for a draft that no boat of this depth could show afloat."""
+    low, high = craft.hull.mesh.bounds
+    deep = float(high[2])
+    for name, value in (("draft_bow_m", test.draft_bow_m), ("draft_stern_m", test.draft_stern_m)):
+        if value is not None and not float(low[2]) - deep <= value <= 2 * deep:
+            raise InvalidInput(name, "A mark cannot read that on a hull of this depth; check the unit and the sign.")
+
+
 def assess(craft: Craft, test: FloatTest) -> TrialAssessment:
-    """Compare every reading with the prediction; the band joins the weights' spread and the reading's own by squares."""
+    """Compare every reading with the prediction; the band joins the weights' spread and the reading's own by squares.
+
+    Raises InvalidInput for a reading that this boat could not show.
+    """
+    check_readings(craft, test)
     predicted = afloat.assess(craft)
     if predicted.outputs is None:
         return TrialAssessment((), None, predicted.findings[:1])

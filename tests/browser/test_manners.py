@@ -1,0 +1,76 @@
+"""Accessibility on every page, answers in order and quick while dragging, and a phone's width."""
+
+import statistics
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+
+pytestmark = pytest.mark.browser
+
+PAGES = [
+    "/",
+    "/?delete=2",
+    *[f"/boats/2/B/{s}" for s in ("brief", "shape", "weights", "float", "stability", "drive", "underway", "trials", "fixes", "trials/new")],
+    *[f"/boats/1/A/{s}" for s in ("brief", "weights", "float", "trials", "fixes")],
+    "/boats/2/compare?before=A&after=B",
+    "/nowhere",
+]
+
+
+def test_axe_finds_nothing_on_any_page(page: Page, served: str):
+    axe = Axe()
+    for path in PAGES:
+        page.goto(served + path)
+        page.wait_for_timeout(150)
+        result = axe.run(page)
+        found = [(v["id"], [n["html"][:160] for n in v["nodes"]][:3]) for v in result.response["violations"]]
+        assert found == [], path
+
+
+def test_a_drag_answers_in_order_and_within_fifty_milliseconds(page: Page, served: str):
+    """Time from sending a look to its answer, at the median over a drag on the demo boat; and never two out of order."""
+    page.add_init_script(
+        """window.heard = []; const plain = window.fetch;
+        window.fetch = async (url, what) => { const t = performance.now(); const a = await plain(url, what);
+          if (String(url).endsWith('/look')) { const seq = JSON.parse(what.body).seq; const at = performance.now();
+            window.heard.push([seq, at - t]); } return a; };"""
+    )
+    page.goto(f"{served}/boats/2/B/float")
+    block = page.locator('[data-side="starboard"][aria-label^="Battery"]').bounding_box()
+    x, y = block["x"] + block["width"] / 2, block["y"] + block["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for step in range(60):
+        page.mouse.move(x + 2 * step, y - (step % 3))
+        page.wait_for_timeout(20)
+    page.mouse.up()
+    expect(page.locator(".rung.is-current")).to_contain_text("bow down")
+    heard = page.evaluate("window.heard")
+    order = [seq for seq, _ in heard]
+    assert len(order) > 15
+    assert order == sorted(order)
+    median = statistics.median(ms for _, ms in heard)
+    print(f"drag: {len(order)} answers, median {median:.0f} ms")
+    # The promise is 50 ms (see make bench); twice that is left for a busy test machine.
+    assert median < 100
+
+
+def test_touching_a_thing_highlights_it_everywhere(page: Page, served: str):
+    page.goto(f"{served}/boats/2/B/float")
+    page.locator(".aboard li", has_text="Battery").hover()
+    expect(page.locator('.weight.is-touched[data-side="starboard"]')).to_have_count(1)
+
+
+@pytest.mark.parametrize("path", ["/", "/boats/2/B/float", "/boats/2/B/brief", "/boats/2/A/trials", "/boats/2/B/trials/new"])
+def test_a_phone_needs_no_sideways_scroll(page: Page, served: str, path: str):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(served + path)
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_main_views_fit_a_small_laptop(page: Page, served: str):
+    for stage in ("brief", "shape", "float", "stability", "drive", "underway"):
+        page.goto(f"{served}/boats/2/B/{stage}")
+        bottom = page.evaluate("Math.max(...[...document.querySelectorAll('.two > :first-child .card')].map(e => e.getBoundingClientRect().bottom))")
+        assert bottom <= 800, stage

@@ -1,0 +1,53 @@
+"""What the documents promise, and what keeps the house in order."""
+
+import re
+from pathlib import Path
+
+from tests.css_stamp import STAMP, current
+from yarekeel.cli import commands
+
+ROOT = Path(__file__).parents[1]
+
+
+def test_the_style_sheet_is_the_one_its_sources_give():
+    assert STAMP.read_text().strip() == current(), "run: make css"
+
+
+def test_readme_commands_exist_and_pictures_are_there():
+    readme = (ROOT / "README.md").read_text()
+    targets = set(re.findall(r"^([a-z-]+):", (ROOT / "Makefile").read_text(), re.MULTILINE))
+    assert set(re.findall(r"`make ([a-z-]+)", readme)) <= targets
+    assert {"demo", "test", "demo-reset"} <= set(re.findall(r"`?make ([a-z-]+)", readme))
+    names = {c.name for c in commands.app.registered_commands}
+    assert set(re.findall(r"yare-keel (float|gz|serve|demo)\b", readme)) == names
+    pictures = set(re.findall(r"docs/screenshots/([\w-]+\.png)", readme))
+    assert pictures == {p.name for p in (ROOT / "docs/screenshots").glob("*.png")}
+    assert 0 < len(pictures) < 20
+
+
+def test_every_finding_code_is_in_the_glossary():
+    glossary = (ROOT / "docs/glossary.md").read_text()
+    used = set()
+    for path in (ROOT / "src/yarekeel").rglob("*.py"):
+        used |= set(re.findall(r'"((?:float|brief|shape|weights|stability|drive|underway|trial|fixes|fix|caution)\.[a-z_]+)"', path.read_text()))
+    used -= {w for w in used if w.startswith(("weights.none.", "drive.motors", "drive.battery"))}
+    missing = sorted(c for c in used if f"`{c}`" not in glossary)
+    assert not missing
+
+
+def test_boat_file_fields_are_documented():
+    from yarekeel.exchange.boat_file import schema
+
+    text = (ROOT / "docs/boat-file.md").read_text()
+    made = schema()
+    fields = set(made["properties"])
+    for definition in made["$defs"].values():
+        fields |= set(definition.get("properties", {}))
+    assert not sorted(f for f in fields if f"`{f}`" not in text)
+
+
+def test_no_file_names_a_registry_host():
+    hosts = ["pypi" + ".org", "files." + "pythonhosted", "registry." + "npmjs", "npmjs" + ".com"]
+    for path in ("requirements.txt", "requirements-dev.txt", "frontend/package-lock.json", "frontend/.npmrc", "Makefile", "README.md"):
+        text = (ROOT / path).read_text()
+        assert not [h for h in hosts if h in text]

@@ -1,0 +1,215 @@
+"""Every page answers; every bad input is a sentence; nothing is lost and nothing is a 500."""
+
+import json
+import re
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.web.test_security import JSON, client_snapshot
+from yarekeel.demo.boats import reedwarden
+from yarekeel.exchange import boat_file
+from yarekeel.web.shared.page import STAGES
+
+LOOK = "/boats/2/B/{}/look"
+
+
+@pytest.mark.parametrize("slug", [s.slug for s in STAGES])
+@pytest.mark.parametrize("boat", ["1/A", "1/B", "2/A", "2/B"])
+def test_every_stage_of_every_demo_boat(client: TestClient, boat, slug):
+    answer = client.get(f"/boats/{boat}/{slug}")
+    assert answer.status_code == 200
+    assert "Undefined" not in answer.text
+    assert not re.search(r"\bnan\b|\binf\b", answer.text.lower())
+
+
+@pytest.mark.parametrize("slug", [s.slug for s in STAGES])
+@pytest.mark.parametrize("family", ["round_bilge", "vee", "flat_bottom", "twin_hull", "box"])
+def test_a_new_boat_with_nothing_aboard_opens_on_every_stage(client: TestClient, slug, family):
+    made = client.post("/boats", data={"name": "Coot", "family": family, "kind": "people"}, follow_redirects=False)
+    base = made.headers["location"].rsplit("/", 1)[0]
+    assert client.get(f"{base}/{slug}").status_code == 200
+
+
+@pytest.mark.parametrize("units", ["mm_g", "mm_kg", "in_oz", "in_lb"])
+def test_every_system_of_units(client: TestClient, units):
+    client.post("/boats/2/B/units", data={"units": units, "stage": "float"})
+    for stage in STAGES:
+        assert client.get(f"/boats/2/B/{stage.slug}").status_code == 200
+    page = client.get("/boats/2/B/float").text
+    assert ('readout-unit">mm<' in page) == units.startswith("mm")
+
+
+def look(client: TestClient, slug: str, *changes: dict, keep: bool = True, ask: dict | None = None, on: int | None = None):
+    body = {"on": client_snapshot(client) if on is None else on, "seq": 7, "changes": list(changes), "keep": keep, "ask": ask or {}}
+    return client.post(LOOK.format(slug), json=body, headers=JSON)
+
+
+def test_an_edit_is_kept_and_said_again_in_the_shown_unit(client: TestClient, demo_yard):
+    answer = look(client, "weights", {"path": "weights.2.mass_kg", "text": "2 lb"}).json()
+    assert answer["fields"] == {"weights.2.mass_kg": "907.2 g"}
+    assert answer["seq"] == 7
+    assert set(answer["parts"]) == {"live", "side", "ladder", "status"}
+    assert demo_yard.revision(2, "B").design.weights[2].mass_kg == pytest.approx(0.90718474)
+
+
+def test_a_try_is_answered_and_not_kept(client: TestClient, demo_yard):
+    before = demo_yard.revision(2, "B")
+    answer = look(client, "float", {"path": "weights.2.at_m", "action": "place", "place": [0.6, 0.0, 0.06]}, keep=False).json()
+    assert "bow down" in answer["parts"]["live"]
+    assert demo_yard.revision(2, "B") == before
+
+
+@pytest.mark.parametrize(
+    ("slug", "path", "text"),
+    [
+        ("weights", "weights.0.mass_kg", "heavy"),
+        ("weights", "weights.0.mass_kg", "-3 g"),
+        ("weights", "weights.0.mass_kg", ""),
+        ("weights", "weights.0.mass_kg", "3 mm"),
+        ("weights", "weights.0.at_m.0", "1e308 m"),
+        ("weights", "weights.0.name", ""),
+        ("weights", "weights.99.mass_kg", "3 g"),
+        ("weights", "weights.0.known", "hearsay"),
+        ("shape", "bodies.0.shape.length_m", "0 mm"),
+        ("shape", "bodies.0.shape.length_m", "abc"),
+        ("shape", "bodies.0.shape.hull_spacing_m", "10 mm"),
+        ("shape", "bodies.0.shape.rocker_bow_m", "400 mm"),
+        ("shape", "bodies.0.shape.kind", "mesh"),
+        ("shape", "bodies.0.shape.__class__", "x"),
+        ("shape", "marks.bow_x_m", "1 mm"),
+        ("brief", "brief.least_gm_m", "1,250 mm"),
+        ("brief", "name", " "),
+        ("brief", "water.temperature_c", "99 °C"),
+        ("drive", "drive.motors.0.thrust_n", "-1 N"),
+        ("drive", "drive.battery.capacity_ah", "0"),
+        ("float", "no.such.field", "1"),
+    ],
+)
+def test_bad_input_is_a_sentence_beside_the_field_and_loses_nothing(client: TestClient, demo_yard, slug, path, text):
+    before = demo_yard.revision(2, "B")
+    answer = look(client, slug, {"path": path, "text": text})
+    assert answer.status_code == 200
+    assert answer.json()["errors"][path].endswith(".")
+    assert demo_yard.revision(2, "B") == before
+
+
+def test_good_edits_beside_a_bad_one_are_kept(client: TestClient, demo_yard):
+    answer = look(client, "weights", {"path": "weights.0.mass_kg", "text": "x"}, {"path": "weights.2.mass_kg", "text": "900"}).json()
+    assert list(answer["errors"]) == ["weights.0.mass_kg"]
+    assert demo_yard.revision(2, "B").design.weights[2].mass_kg == pytest.approx(0.9)
+
+
+def test_stale_and_sealed_edits_conflict_in_words(client: TestClient):
+    on = client_snapshot(client)
+    look(client, "weights", {"path": "weights.2.mass_kg", "text": "900"})
+    stale = look(client, "weights", {"path": "weights.2.mass_kg", "text": "800"}, on=on)
+    assert (stale.status_code, "another window" in stale.json()["message"]) == (409, True)
+    body = {"on": client_snapshot(client, "/boats/2/A/float"), "keep": True, "changes": [{"path": "weights.2.mass_kg", "text": "1"}]}
+    sealed = client.post("/boats/2/A/weights/look", json=body, headers=JSON)
+    assert (sealed.status_code, "sealed" in sealed.json()["message"]) == (409, True)
+
+
+def test_add_remove_family_and_undo(client: TestClient, demo_yard):
+    first = demo_yard.revision(2, "B").design
+    assert "form" in look(client, "weights", {"path": "weights", "action": "add"}).json()["parts"]
+    assert len(demo_yard.revision(2, "B").design.weights) == len(first.weights) + 1
+    look(client, "weights", {"path": "weights.0", "action": "remove"})
+    look(client, "shape", {"path": "bodies.0.shape.kind", "text": "vee"})
+    assert demo_yard.revision(2, "B").design.bodies[0].shape.kind == "vee"
+    for _ in range(3):
+        assert client.post("/boats/2/B/undo", json={"on": client_snapshot(client)}, headers=JSON).status_code == 200
+    assert demo_yard.revision(2, "B").design == first
+    assert client.post("/boats/2/B/redo", json={"on": client_snapshot(client)}, headers=JSON).status_code == 200
+
+
+def test_sinking_lolling_and_empty_boats_are_shown(client: TestClient, demo_yard):
+    sunk = look(client, "float", {"path": "weights.2.mass_kg", "text": "90 kg"}, keep=False).json()["parts"]
+    assert "It sinks" in sunk["side"]
+    tall = [{"path": f"weights.{k}.at_m.2", "text": "2 m"} for k in range(7)]
+    assert "stand upright" in look(client, "float", *tall, keep=False).text or "rolls over" in look(client, "float", *tall, keep=False).text
+    for slug in ("stability", "drive", "underway", "weights", "fixes", "trials"):
+        assert look(client, slug, {"path": "weights.2.mass_kg", "text": "90 kg"}, keep=False).status_code == 200
+    for _ in range(7):
+        look(client, "weights", {"path": "weights.0", "action": "remove"})
+    for stage in STAGES:
+        assert client.get(f"/boats/2/B/{stage.slug}").status_code == 200
+
+
+def test_questions_of_the_float(client: TestClient):
+    level = look(client, "float", keep=False, ask={"item": "0", "ballast": "60 mm"}).json()["parts"]["level"]
+    assert "60 mm" in level
+    assert "was not understood" in look(client, "float", keep=False, ask={"ballast": "xyz"}).json()["parts"]["level"]
+
+
+GOOD = {"date": "2026-06-01", "mass_kg": "4.7 kg", "draft_bow_m": "50 mm", "draft_stern_m": "48", "heel_deg": "1", "leans": "port", "notes": "calm"}
+
+
+def test_a_trial_is_logged_seals_and_is_priced(client: TestClient, demo_yard):
+    kept = client.post("/boats/2/B/trials/new", data={**GOOD, "seen": ["bow_down", "low"]}, follow_redirects=False)
+    assert kept.status_code == 303
+    record = demo_yard.revision(2, "B").trials[0]
+    assert record.test.heel_deg == -1.0
+    assert record.test.seen == ("bow_down", "low")
+    assert client.get(kept.headers["location"]).status_code == 200
+    chosen = {"code": "fix.move", "trial": str(record.id), "item": "", "ballast": ""}
+    after = client.post("/boats/2/B/fixes/choose", data=chosen, follow_redirects=False)
+    assert after.headers["location"] == "/boats/2/C/float"
+    assert "level" in client.get("/boats/2/C/float").text
+    assert client.get("/boats/2/compare?before=B&after=C").status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("name", "text"),
+    [("draft_bow_m", "deep"), ("mass_kg", "-4 kg"), ("heel_deg", "400"), ("date", ""), ("place", "x" * 200), ("draft_bow_m", "-5 m"), ("seen", "ghosts")],
+)
+def test_a_bad_reading_keeps_the_form(client: TestClient, demo_yard, name, text):
+    answer = client.post("/boats/2/B/trials/new", data={**GOOD, name: text})
+    assert answer.status_code == 422
+    assert "calm" in answer.text
+    assert 'class="field-error"' in answer.text
+    assert demo_yard.revision(2, "B").trials == ()
+
+
+def test_no_reading_at_all_is_refused(client: TestClient):
+    answer = client.post("/boats/2/B/trials/new", data={"date": "2026-06-01"})
+    assert (answer.status_code, "at least one reading" in answer.text) == (422, True)
+
+
+def test_yard_new_delete_restore_import(client: TestClient, demo_yard):
+    assert client.post("/boats", data={"name": "", "family": "vee"}).status_code == 422
+    assert client.post("/boats", data={"name": "Eel", "family": "raft"}).status_code == 422
+    assert "Delete Reedwarden" in client.get("/?delete=2").text
+    assert "Undo" in client.post("/boats/2/delete").text
+    assert len(demo_yard.boats()) == 1
+    client.post("/boats/2/restore")
+    assert len(demo_yard.boats()) == 2
+    saved = client.get("/boats/2/B/boat.json")
+    assert boat_file.loads(saved.text) == demo_yard.revision(2, "B").design
+    came = client.post("/boats/import", files={"file": ("b.json", saved.content)}, follow_redirects=False)
+    assert came.status_code == 303
+    assert client.get(came.headers["location"]).status_code == 200
+
+
+@pytest.mark.parametrize(
+    "content", [b"", b"{}", b"\xff\xfe\x00", b"[1]", json.dumps({**boat_file.write(reedwarden()), "weights": 3}).encode(), b"{" * 99999]
+)
+def test_bad_imports_are_a_sentence(client: TestClient, demo_yard, content):
+    answer = client.post("/boats/import", files={"file": ("b.json", content)})
+    assert answer.status_code == 422
+    assert "Bring it in" in answer.text
+    assert len(demo_yard.boats()) == 2
+
+
+@pytest.mark.parametrize("path", ["/boats/9/A/float", "/boats/2/Q/float", "/boats/2/B/dream", "/boats/x/A/float", "/boats/2/compare?before=A&after=Z", "/x"])
+def test_what_is_not_there_is_said(client: TestClient, path):
+    answer = client.get(path)
+    assert answer.status_code == 404
+    assert "To the yard" in answer.text
+
+
+@pytest.mark.parametrize("body", ["", "{}", "[]", '{"on": "x"}', '{"on": 1, "changes": [{"path": "a", "action": "explode"}]}', '{"on": 1, "changes": [{"path": "weights.0.at_m", "action": "place", "place": [1, 2]}]}'])
+def test_malformed_requests_are_a_sentence(client: TestClient, body):
+    answer = client.post("/boats/2/B/float/look", content=body, headers=JSON)
+    assert answer.status_code == 422
+    assert answer.json()["message"].endswith(".")

@@ -1,0 +1,74 @@
+"""What every answer carries, and what is refused at the door."""
+
+import pytest
+from fastapi.testclient import TestClient
+
+from yarekeel.web.security import MOST_BODY
+
+JSON = {"content-type": "application/json", "accept": "application/json"}
+
+
+def test_every_answer_carries_the_policy(client: TestClient):
+    for path in ("/", "/boats/2/B/float", "/nowhere", "/static/css/app.css", "/boats/999/A/float"):
+        headers = client.get(path).headers
+        policy = headers["content-security-policy"]
+        assert "script-src 'self'" in policy
+        assert "unsafe" not in policy
+        assert headers["x-content-type-options"] == "nosniff"
+
+
+@pytest.mark.parametrize("host", ["evil.example", "127.0.0.1.evil.example", "", "10.0.0.1:8421"])
+def test_foreign_hosts_are_refused(client: TestClient, host):
+    assert client.get("/", headers={"host": host}).status_code == 421
+
+
+@pytest.mark.parametrize(
+    "headers",
+    [
+        {"origin": "http://evil.example"},
+        {"origin": "null"},
+        {"origin": "http://127.0.0.1:9999"},
+        {"sec-fetch-site": "cross-site"},
+        {"sec-fetch-site": "same-site"},
+    ],
+)
+def test_writes_from_elsewhere_are_refused(client: TestClient, demo_yard, headers):
+    assert client.post("/boats/2/delete", headers=headers).status_code == 403
+    assert len(demo_yard.boats()) == 2
+
+
+def test_own_writes_pass(client: TestClient):
+    assert client.post("/boats/2/duplicate", headers={"origin": "http://127.0.0.1"}, follow_redirects=False).status_code == 303
+
+
+def test_bodies_are_limited_with_and_without_a_length(client: TestClient):
+    assert client.post("/boats/import", content=b"x" * (MOST_BODY + 1)).status_code == 413
+
+    def endless():
+        for _ in range(MOST_BODY // 100_000 + 2):
+            yield b"x" * 100_000
+
+    answer = client.post("/boats/2/B/float/look", content=endless(), headers=JSON)
+    assert answer.status_code < 500
+
+
+def test_what_is_typed_is_escaped(client: TestClient):
+    body = {"on": client_snapshot(client), "keep": True, "changes": [{"path": "weights.0.name", "text": "<img src=x onerror=alert(1)>"}]}
+    answer = client.post("/boats/2/B/float/look", json=body, headers=JSON)
+    assert answer.status_code == 200
+    assert not [p for p in answer.json()["parts"].values() if "<img src=x" in p]
+    assert "<img src=x" not in client.get("/boats/2/B/weights").text
+    assert "&lt;img src=x" in client.get("/boats/2/B/weights").text
+
+
+def client_snapshot(client: TestClient, path: str = "/boats/2/B/float") -> int:
+    text = client.get(path).text
+    return int(text.split('data-snapshot="')[1].split('"')[0])
+
+
+def test_no_page_asks_the_network(client: TestClient):
+    import re
+
+    for path in ("/", "/boats/2/B/float", "/static/css/app.css", "/static/alpine/work.js", "/static/alpine/tank.js"):
+        outside = re.findall(r"(?:https?:)?//(?!127\.0\.0\.1|www\.w3\.org)[a-z0-9.-]+\.[a-z]{2,}", client.get(path).text)
+        assert not [o for o in outside if "tailwindcss" not in o]

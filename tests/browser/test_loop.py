@@ -10,12 +10,12 @@ pytestmark = pytest.mark.browser
 
 @pytest.fixture(autouse=True)
 def quiet(page: Page):
-    """Any error in the page's console fails the test."""
+    """Any error in the page's console fails the test, but for the browser's own note of a refused form or a conflict."""
     heard: list[str] = []
     page.on("console", lambda m: heard.append(m.text) if m.type in ("error", "warning") else None)
     page.on("pageerror", lambda e: heard.append(str(e)))
     yield
-    assert heard == []
+    assert [h for h in heard if "status of 422" not in h and "status of 409" not in h] == []
 
 
 def number(page: Page, label: str) -> float:
@@ -174,7 +174,7 @@ def test_the_loop_with_the_keyboard_alone(page: Page, served: str):
 
     page.keyboard.press("4")
     page.wait_for_url("**/float")
-    tab_to(page, "Battery")
+    tab_to(page, "Battery, 600\N{NO-BREAK SPACE}g, fore and aft")
     before = page.locator('[data-side="starboard"][aria-label^="Battery"]').get_attribute("data-at")
     for _ in range(3):
         page.keyboard.press("Shift+ArrowLeft")

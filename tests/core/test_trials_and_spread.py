@@ -32,7 +32,7 @@ def test_two_drafts_of_a_box_by_hand():
 def test_explain_is_the_inverse_of_float(gravity):
     hull = Hull(RoundBilge().build())
     a = float_boat(hull, 9.0, gravity, 999.0)
-    o = outputs_of(a, 0.9, 0.1)
+    o = outputs_of(a, hull, 0.9, 0.1)
     found = explain(hull, 999.0, gravity[2], 0.9, o.draft_bow, 0.1, o.draft_stern, o.heel)
     assert (found.mass, found.lcg, found.tcg) == pytest.approx((9.0, gravity[0], gravity[1]), rel=1e-8)
 
@@ -61,10 +61,10 @@ def test_spread_against_drawn_boats():
         masses = [i.mass_kg + rng.normal(0, i.half_width / 2) for i in items]
         mass = sum(masses)
         g = tuple(sum(m * i.at_m[k] for m, i in zip(masses, items, strict=True)) / mass for k in range(3))
-        o = outputs_of(float_boat(hull, mass, g, 1000.0, a.attitude), 0.9, 0.1)
-        drawn.append((o.draft_bow, o.draft_stern, o.trim, o.freeboard))
+        o = outputs_of(float_boat(hull, mass, g, 1000.0, a.attitude), hull, 0.9, 0.1)
+        drawn.append((o.draft_bow, o.draft_stern, o.trim, o.freeboard, o.gm, o.origin_height))
     half_widths = 2 * np.std(drawn, axis=0)
-    expected = [s.draft_bow, s.draft_stern, s.trim, s.freeboard]
+    expected = [s.draft_bow, s.draft_stern, s.trim, s.freeboard, s.gm, s.origin_height]
     assert half_widths == pytest.approx(expected, rel=4 / math.sqrt(1200))
 
 

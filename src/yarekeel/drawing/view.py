@@ -36,9 +36,11 @@ class View:
         )
 
     def point(self, at: Point) -> tuple[float, float]:
-        """Page coordinates of one point in boat axes."""
-        x, y = self.page(np.array(at)).tolist()
-        return x, y
+        """Page coordinates of one point in boat axes; plain floats, since a page asks for dozens."""
+        _, (right, right_sign), (up, up_sign) = _AXES[self.side]
+        world = [sum(row[k] * at[k] for k in range(3)) for row in self.attitude.rows]
+        world[2] += self.attitude.origin_height
+        return self.left + right_sign * self.scale * world[right], self.top - up_sign * self.scale * world[up]
 
     @property
     def towards(self) -> Point:
@@ -58,13 +60,15 @@ def hull_drawing(hull: Hull, view: View, with_stations: bool = True) -> str:
     part_of_vertex[mesh.faces] = hull.parts[:, None]
     crease = edges.is_crease & seen[edges.left] & seen[edges.right]
     order = _far_to_near(int(hull.parts.max()) + 1, hull.parts, depth[mesh.faces].max(axis=1))
+    station_pieces, station_faces = hull.inner_stations
+    station_page = view.page(station_pieces) if with_stations else station_pieces[..., :2]
     out = []
     for part in order:
         outline = "".join(svg.path_of(page[loop], closed=True) for loop in loops if part_of_vertex[loop[0]] == part)
         own = crease & (hull.parts[edges.left] == part)
         out.append(svg.path(outline, "hull-fill"))
         if with_stations:
-            out.append(svg.path(_stations(hull, view, seen, part), "hull-station"))
+            out.append(svg.path(_stations(station_page, station_faces, hull, seen, part), "hull-station"))
         out.append(svg.path(svg.segments_of(page[edges.points[own]]), "hull-crease"))
         out.append(svg.path(outline, "hull-line"))
     return svg.element("g", *out, class_="hull")
@@ -75,12 +79,8 @@ def _far_to_near(count: int, parts: Ints, depth: Floats) -> list[int]:
     return sorted(range(count), key=lambda p: nearest[p])
 
 
-def _stations(hull: Hull, view: View, seen: NDArray[np.bool_], part: int) -> str:
-    out = []
-    for _, pieces, faces in hull.stations[1:-1]:
-        shown = seen[faces] & (hull.parts[faces] == part)
-        out.append(svg.segments_of(view.page(pieces[shown])))
-    return "".join(out)
+def _stations(page: Floats, faces: Ints, hull: Hull, seen: NDArray[np.bool_], part: int) -> str:
+    return svg.segments_of(page[seen[faces] & (hull.parts[faces] == part)])
 
 
 def fitted(side: str, attitude: Attitude, hull: Hull, scale: float, middle: float, surface: Metres) -> View:

@@ -48,7 +48,7 @@ def assess(craft: Craft, start: Attitude | None = None) -> FloatAssessment:
     except BoatSinks as sinks:
         return FloatAssessment(None, None, None, (_sinking(sinks), *caution(craft.design.brief)))
     marks = craft.marks
-    outputs = outputs_of(afloat, marks.bow_x_m, marks.stern_x_m)
+    outputs = outputs_of(afloat, craft.hull, marks.bow_x_m, marks.stern_x_m)
     spread = spread_of(craft.hull, craft.design.weights, afloat, marks.bow_x_m, marks.stern_x_m)
     findings = [*_posture(craft, afloat), _freeboard(craft, afloat, spread)]
     if not afloat.is_capsized:

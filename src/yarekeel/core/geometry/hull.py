@@ -47,6 +47,12 @@ class Hull:
         return [(float(x), *section(self.mesh, 0, float(x))) for x in spots]
 
     @cached_property
+    def inner_stations(self) -> tuple[Floats, Ints]:
+        """All segments (k, 2, 3) of the stations but the two at the ends, and the face (k,) each lies on."""
+        inner = self.stations[1:-1]
+        return np.concatenate([s[1] for s in inner]), np.concatenate([s[2] for s in inner])
+
+    @cached_property
     def parts(self) -> Ints:
         """Number of the connected piece each face belongs to, (m,)."""
         group = np.arange(len(self.mesh.faces))

@@ -4,10 +4,18 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yarekeel.core.errors import BoatSinks
 from yarekeel.core.geometry.hull import Hull
-from yarekeel.core.hydrostatics.attitude import Attitude
-from yarekeel.core.hydrostatics.equilibrium import Equilibrium, Held, Unsolved, required_volume, solve_equilibrium, solve_held
+from yarekeel.core.hydrostatics.attitude import Attitude, rotation
+from yarekeel.core.hydrostatics.equilibrium import (
+    Equilibrium,
+    Held,
+    hessian_of,
+    newton_step,
+    required_volume,
+    solve_equilibrium,
+    solve_held,
+    turned,
+)
 from yarekeel.core.hydrostatics.flotation import Immersed
 from yarekeel.core.quantities import (
     CubicMetres,
@@ -137,75 +145,63 @@ class Outputs:
     origin_height: Metres
 
 
-def outputs_of(afloat: Afloat, bow_x: Metres, stern_x: Metres) -> Outputs:
+def outputs_of(afloat: Afloat, hull: Hull, bow_x: Metres, stern_x: Metres) -> Outputs:
     """The figures of a boat at rest; drafts read 0 when it lies on its side."""
-    a = afloat.attitude
-    return Outputs(
-        mass=afloat.mass,
-        draft_bow=draft_at(a, bow_x) or 0.0,
-        draft_stern=draft_at(a, stern_x) or 0.0,
-        trim=a.trim,
-        heel=a.heel,
-        gm=afloat.gm_transverse,
-        freeboard=afloat.freeboard,
-        origin_height=a.origin_height,
-    )
+    return Outputs(*_figures(hull, afloat.mass, afloat.attitude, afloat.gm_transverse, bow_x, stern_x))
+
+
+def _figures(hull: Hull, mass: Kilograms, a: Attitude, gm: Metres, bow_x: Metres, stern_x: Metres) -> tuple[float, ...]:
+    bow, stern = draft_at(a, bow_x) or 0.0, draft_at(a, stern_x) or 0.0
+    return (mass, bow, stern, a.trim, a.heel, gm, hull.least_freeboard(a)[0], a.origin_height)
 
 
 def spread_of(hull: Hull, items: Sequence[WeightItem], afloat: Afloat, bow_x: Metres, stern_x: Metres) -> Outputs | None:
     """Half width of the 95 % band of each figure, from the masses' own bands (JCGM 100:2008, eq. 10, independent items).
 
     A list of weights acts on the water only through four sums: mass and its three moments. So the slopes of every figure
-    by those four (central differences, re-solved from the resting attitude) serve any number of items. None when a small
-    change of load sinks it or tips it into another attitude, so that no slope exists.
+    by those four serve any number of items. The attitude's slope is exact, -H^-1 dg with the Hessian of the energy; the
+    figures' follow by central differences along it. None where the boat is neutral or has no stiffness to lean on.
     """
-    kernel = hull.kernel
-    mass, (gx, gy, gz) = afloat.mass, afloat.gravity
+    mass, (gx, gy, gz), size = afloat.mass, afloat.gravity, hull.kernel.half_extent
     loads = (mass, mass * gx, mass * gy, mass * gz)
-    size = kernel.half_extent
-    steps = (1e-4 * mass, 1e-4 * mass * size, 1e-4 * mass * size, 1e-4 * mass * size)
-
-    def solved(values: Sequence[float]) -> Outputs:
-        m = values[0]
-        gravity = (values[1] / m, values[2] / m, values[3] / m)
-        return outputs_of(_float_near(hull, m, gravity, afloat), bow_x, stern_x)
-
-    slopes: list[tuple[float, ...]] = []
-    try:
-        for k, step in enumerate(steps):
-            ahead, behind = list(loads), list(loads)
-            ahead[k] += step
-            behind[k] -= step
-            high, low = _row(solved(ahead)), _row(solved(behind))
-            slopes.append(tuple((h - b) / (2 * step) for h, b in zip(high, low, strict=True)))
-    except (BoatSinks, Unsolved):
-        return None
+    slopes = []
+    for k in range(4):
+        step = 1e-4 * mass * (size if k else 1.0)
+        ends = []
+        for sign in (1.0, -1.0):
+            changed = list(loads)
+            changed[k] += sign * step
+            near = _leaned(hull, afloat, changed)
+            if near is None:
+                return None
+            ends.append(_figures(hull, changed[0], *near, bow_x, stern_x))
+        slopes.append([(high - low) / (2 * step) for high, low in zip(*ends, strict=True)])
     squares = [0.0] * len(slopes[0])
     for item in items:
         x, y, z = item.at_m
         for n in range(len(squares)):
-            slope = slopes[0][n] + x * slopes[1][n] + y * slopes[2][n] + z * slopes[3][n]
-            squares[n] += (slope * item.half_width) ** 2
-    widths = [math.sqrt(s) for s in squares]
-    return Outputs(*widths)
+            squares[n] += ((slopes[0][n] + x * slopes[1][n] + y * slopes[2][n] + z * slopes[3][n]) * item.half_width) ** 2
+    return Outputs(*(math.sqrt(s) for s in squares))
 
 
-def _row(o: Outputs) -> tuple[float, ...]:
-    return (o.mass, o.draft_bow, o.draft_stern, o.trim, o.heel, o.gm, o.freeboard, o.origin_height)
-
-
-def _float_near(hull: Hull, mass: Kilograms, gravity: Point, near: Afloat) -> Afloat:
-    """float_boat without the upright check, started where ``near`` rests."""
-    kernel = hull.kernel
-    volume = required_volume(kernel, mass, near.density)
-    settled = solve_equilibrium(kernel, volume, gravity, near.attitude)
-    freeboard, at = hull.least_freeboard(settled.attitude)
-    xx, _, yy = settled.turning_stiffness
-    return Afloat(
-        equilibrium=settled, upright=near.upright, mass=mass, gravity=gravity, buoyancy=near.buoyancy, density=near.density,
-        volume=volume, reserve=0.0, waterplane_area=settled.immersed.area, flotation=near.flotation, bm_transverse=0.0,
-        bm_longitudinal=0.0, gm_transverse=xx / volume, gm_longitudinal=yy / volume, freeboard=freeboard, freeboard_at=at,
-    )  # fmt: skip
+def _leaned(hull: Hull, afloat: Afloat, loads: Sequence[float]) -> tuple[Attitude, Metres] | None:
+    """Attitude and GM to first order in a small change of (mass, three moments); None without a positive stiffness."""
+    kernel, eq = hull.kernel, afloat.equilibrium
+    mass, moments = loads[0], loads[1:]
+    rows, centre = eq.attitude.rows, kernel.centre
+    about = [moments[k] - afloat.mass * afloat.gravity[k] - (mass - afloat.mass) * centre[k] for k in range(3)]
+    x, y = (sum(rows[n][k] * about[k] for k in range(3)) / afloat.density for n in (0, 1))
+    step = newton_step(eq.stiffness, ((mass - afloat.mass) / afloat.density, y, -x), kernel.half_extent)
+    if step is None:
+        return None
+    heel, trim, d = turned(rows, -eq.attitude.height_of(centre), *step)
+    leaned = rotation(heel, trim)
+    volume, up = mass / afloat.density, leaned[2]
+    m = kernel.evaluate(leaned, d)
+    g_height = sum(up[k] * (moments[k] / mass - centre[k]) for k in range(3)) - d
+    zz, zx, _, xx, _, _ = hessian_of(m, volume, g_height)
+    gm = (xx - zx * zx / zz) / volume if zz > 0 else xx / volume
+    return Attitude(heel, trim, -d - sum(up[k] * centre[k] for k in range(3))), gm
 
 
 def _level(hull: Hull, volume: CubicMetres) -> tuple[Metres, Immersed]:

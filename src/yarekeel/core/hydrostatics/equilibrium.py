@@ -119,13 +119,20 @@ def _cholesky_step(h: Six, g: Three) -> Three | None:
     return (a - l21 * y - l31 * z) / l11, y, z
 
 
+def newton_step(h: Six, g: Three, size: Metres) -> Three | None:
+    """-H^-1 g for (raise, turn x, turn y), scaled by ``size`` for the sum; None where H is not positive definite."""
+    zz, zx, zy, xx, xy, yy = h
+    step = _cholesky_step((zz * size * size, zx * size, zy * size, xx, xy, yy), (g[0] * size, g[1], g[2]))
+    return (step[0] * size, step[1], step[2]) if step else None
+
+
 def _spectrum(h: Six) -> tuple[list[float], list[Three]]:
     zz, zx, zy, xx, xy, yy = h
     values, vectors = np.linalg.eigh(np.array([[zz, zx, zy], [zx, xx, xy], [zy, xy, yy]]))
     return values.tolist(), [(float(v[0]), float(v[1]), float(v[2])) for v in vectors.T]
 
 
-def _turned(rows: Rows, d: Metres, rise: Metres, wx: Radians, wy: Radians) -> tuple[Radians, Radians, Metres]:
+def turned(rows: Rows, d: Metres, rise: Metres, wx: Radians, wy: Radians) -> tuple[Radians, Radians, Metres]:
     """(heel, trim, d) after turning about the plane's origin by the vector (wx, wy, 0) and raising."""
     angle = math.hypot(wx, wy)
     if angle == 0.0:
@@ -198,7 +205,7 @@ class _Search:
         return step[0] * factor, step[1] * factor, step[2] * factor
 
     def moved(self, step: Three, share: float) -> tuple[Radians, Radians, Metres]:
-        return _turned(self.rows, self.d, share * step[0] * self.size, share * step[1], share * step[2])
+        return turned(self.rows, self.d, share * step[0] * self.size, share * step[1], share * step[2])
 
     def descend(self, step: Three) -> bool:
         """Take the step, shortened until the energy falls enough (Armijo); False if it does not fall at all."""
@@ -209,7 +216,7 @@ class _Search:
         rows, d = self.rows, self.d
         share = 1.0
         for _ in range(30):
-            self.at(*_turned(rows, d, share * step[0] * self.size, share * step[1], share * step[2]))
+            self.at(*turned(rows, d, share * step[0] * self.size, share * step[1], share * step[2]))
             if self.energy <= energy + 1e-4 * share * slope + slack:
                 return True
             share *= 0.5 if share > 0.1 else 0.25

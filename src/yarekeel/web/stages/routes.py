@@ -94,8 +94,10 @@ def look(yard: YardDep, boat_id: int, letter: str, slug: str, body: Look) -> JSO
     A field that cannot be used is answered beside its name; the edits that can be are still applied.
     """
     stage = stage_of(slug)
-    boat = yard.boat(boat_id)
-    revision = _of(boat, letter)
+    revision = yard.revision(boat_id, letter)
+    # A drag asks many times a second and shows this revision alone; trials and fixes look at the others.
+    alone = not body.keep and slug not in ("trials", "fixes")
+    boat = Boat(boat_id, revision.units, (revision,)) if alone else yard.boat(boat_id)
     design, errors, label = _applied(revision, body.changes)
     structural = any(c.action in ("add", "remove") or c.path in ("bodies.0.shape.kind", "brief.kind") for c in body.changes)
     if body.keep and design is not revision.design:

@@ -70,7 +70,7 @@ frontend/node_modules/.stamp: frontend/package-lock.json
 	touch $@
 
 bench: .venv/dev.stamp
-	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -p pytest_benchmark.plugin -o addopts="-q" benchmarks --benchmark-disable-gc --benchmark-columns=median,iqr,rounds -s
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -o addopts="-q" benchmarks --benchmark-disable-gc --benchmark-columns=median,iqr,rounds -s
 
 lock: .venv/bin/python
 	$(BIN)/uv pip compile -q --python-version 3.11 --generate-hashes -o requirements.txt requirements.in

@@ -1,6 +1,5 @@
 """Shared: a yard in a temporary folder, its application, and a served copy for the browser."""
 
-import socket
 import threading
 from collections.abc import Iterator
 from pathlib import Path
@@ -13,6 +12,7 @@ from yarekeel.demo.story import load_demo
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
+from yarekeel.web.serving import free_socket
 from yarekeel.web.settings import Settings
 
 
@@ -36,9 +36,7 @@ def client(demo_yard: Yard, tmp_path: Path) -> TestClient:
 @pytest.fixture
 def served(demo_yard: Yard, tmp_path: Path) -> Iterator[str]:
     """The address of a real server over the demo yard; the socket is bound first, so no port is raced for."""
-    listening = socket.socket()
-    listening.bind(("127.0.0.1", 0))
-    listening.listen(64)
+    listening = free_socket(0)
     app = create_app(Settings(tmp_path / "yard.db"), demo_yard)
     server = uvicorn.Server(uvicorn.Config(app, log_level="error", timeout_graceful_shutdown=1, ws="none"))
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)

@@ -102,8 +102,8 @@ def righting(curve: RightingCurve, say: Say, unit: str, per_unit: float, open_bo
 
 def friction(curve: tuple[tuple[MetresPerSecond, Newtons], ...], say: Say, unit: str, per_unit: float, thrust: Newtons) -> str:
     """Skin friction over speed up to the hull speed, beside the thrust at rest."""
-    width, height = 560.0, 300.0
-    left, right, top, bottom = 62.0, 96.0, 48.0, 48.0
+    width, height = 784.0, 420.0
+    left, right, top, bottom = 62.0, 104.0, 54.0, 48.0
     speed = [0.0] + [v for v, _ in curve]
     drag = [0.0] + [d for _, d in curve]
     most_v, most_d = speed[-1], max(drag[-1] * 1.6, 1e-9)

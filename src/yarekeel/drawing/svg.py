@@ -37,14 +37,14 @@ def line(x1: float, y1: float, x2: float, y2: float, class_: str) -> str:
 
 
 def path_of(points: Floats, closed: bool = False) -> str:
-    """Path data through points (n, 2)."""
-    flat = [f"{x:.1f} {y:.1f}" for x, y in points.tolist()]
-    return "M" + "L".join(flat) + ("Z" if closed else "")
+    """Path data through points (n, 2), one format string for all of them: a drag draws thousands of coordinates."""
+    pattern = "M%.1f %.1f" + "L%.1f %.1f" * (len(points) - 1) + ("Z" if closed else "")
+    return pattern % tuple(points.ravel().tolist())
 
 
 def segments_of(pieces: Floats) -> str:
     """Path data of separate segments (k, 2, 2)."""
-    return "".join(f"M{a[0]:.1f} {a[1]:.1f}L{b[0]:.1f} {b[1]:.1f}" for a, b in pieces.tolist())
+    return ("M%.1f %.1fL%.1f %.1f" * len(pieces)) % tuple(pieces.ravel().tolist())
 
 
 def path(d: str, class_: str, **values: object) -> str:

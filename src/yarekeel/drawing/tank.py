@@ -3,6 +3,7 @@
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 
@@ -94,6 +95,7 @@ def _sunk(hull: Hull, scale: float) -> Attitude:
     return Attitude(0.0, 0.0, -(HEIGHT - SURFACE - 8) / scale - float(low[2]))
 
 
+@cache
 def _hatch() -> str:
     reach = HEIGHT - SURFACE
     starts = np.arange(-reach, WIDTH, HATCH_STEP)

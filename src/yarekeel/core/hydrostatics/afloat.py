@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.attitude import Attitude, rotation
@@ -204,6 +205,7 @@ def _leaned(hull: Hull, afloat: Afloat, loads: Sequence[float]) -> tuple[Attitud
     return Attitude(heel, trim, -d - sum(up[k] * centre[k] for k in range(3))), gm
 
 
+@lru_cache(maxsize=64)  # asked again and again for the same boat while a weight is dragged
 def _level(hull: Hull, volume: CubicMetres) -> tuple[Metres, Immersed]:
     """Plane height over the kernel's centre at which the level boat displaces ``volume``, and what is below it.
 

@@ -126,7 +126,7 @@ def _row(reader: Reader, row: Comparison) -> CompareRow:
         row.name,
         words(row.predicted),
         words(row.measured),
-        f"{sign}{size}" if abs(change) > 0 else "0",
+        "none" if size.startswith(("0.0°", "0\N{NO-BREAK SPACE}")) else f"{sign}{size}",
         band,
         round(50 + 50 * offset / SPAN, 1),
         round(50 - 50 / SPAN, 1),

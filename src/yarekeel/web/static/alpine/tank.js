@@ -84,8 +84,13 @@ document.addEventListener("alpine:init", () => {
       work.keep({ action: "place", path, place });
     },
     settle(event) {
-      if (event.relatedTarget && !event.relatedTarget.closest("[data-weight]")) this.flush();
+      const to = event.relatedTarget && event.relatedTarget.closest("[data-weight]");
+      // A redraw puts the focus back on the same weight; only leaving it for another thing ends the steps.
+      if (event.relatedTarget && (!to || to.dataset.weight !== event.target.dataset.weight)) this.flush();
     },
-    init() { window.addEventListener("pagehide", () => this.flush()); },
+    init() {
+      window.addEventListener("pagehide", () => this.flush());
+      document.addEventListener("yk:flush", () => this.flush());
+    },
   }));
 });

@@ -47,7 +47,7 @@
       const body = JSON.stringify({ on: this.snapshot, seq, changes, ask: this.questions(), keep });
       let answer, data;
       try {
-        answer = await fetch(`${this.base}/${this.stage}/look`, { method: "POST", headers: { "content-type": "application/json", accept: "application/json" }, body, keepalive: body.length < 60000 });
+        answer = await fetch(`${this.base}/${this.stage}/look`, { method: "POST", headers: { "content-type": "application/json", accept: "application/json" }, body, keepalive: document.visibilityState === "hidden" });
         data = await answer.json();
       } catch {
         this.onTrouble("The program does not answer. What you typed is still here; start it again and press Tab in the field.");
@@ -92,6 +92,7 @@
     },
 
     async step(which) {
+      document.dispatchEvent(new Event("yk:flush")); // steps of the keys not kept yet are kept first
       await this.idle();
       const answer = await fetch(`${this.base}/${which}`, { method: "POST", headers: { "content-type": "application/json", accept: "application/json" }, body: JSON.stringify({ on: this.snapshot }) });
       if (answer.ok) location.reload();

@@ -214,7 +214,7 @@ def test_the_loop_with_the_keyboard_alone(page: Page, served: str):
     page.wait_for_url("**/trials?trial=*")
     tab_to(page, "Price the fixes")
     page.keyboard.press("Enter")
-    page.wait_for_url("**/fixes?trial=*")
+    page.wait_for_url("**/fixes*")
     tab_to(page, "make it revision B")
     page.keyboard.press("Enter")
     page.wait_for_url("**/B/float")

@@ -1,0 +1,61 @@
+"""Makes the pictures in docs/screenshots from a fresh demo: ``python -m tests.screenshots``."""
+
+import tempfile
+import threading
+from pathlib import Path
+
+import uvicorn
+from playwright.sync_api import sync_playwright
+
+from yarekeel.demo.story import load_demo
+from yarekeel.store.engine import open_database
+from yarekeel.store.yard import Yard
+from yarekeel.web.app import create_app
+from yarekeel.web.serving import free_socket
+from yarekeel.web.settings import Settings
+
+FOLDER = Path(__file__).parents[1] / "docs/screenshots"
+VIEWS = {
+    "yard": "/",
+    "brief": "/boats/1/B/brief",
+    "shape": "/boats/1/B/shape",
+    "weights": "/boats/2/B/weights",
+    "float": "/boats/2/B/float",
+    "stability": "/boats/2/B/stability",
+    "drive": "/boats/2/B/drive",
+    "underway": "/boats/2/B/underway",
+    "trials": "/boats/2/A/trials",
+    "trial-new": "/boats/2/B/trials/new",
+    "fixes": "/boats/2/A/fixes",
+    "compare": "/boats/2/compare?before=A&after=B",
+}
+
+
+def main() -> None:
+    """Serve a demo in a temporary folder and take each view at 1280 x 800, the float also on a phone."""
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as p:
+        yard = Yard(open_database(Path(folder) / "yard.db"))
+        load_demo(yard)
+        listening = free_socket(0)
+        server = uvicorn.Server(uvicorn.Config(create_app(Settings(Path(folder)), yard), log_level="error", timeout_graceful_shutdown=1))
+        thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
+        thread.start()
+        base = f"http://127.0.0.1:{listening.getsockname()[1]}"
+        browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+        for name, path in VIEWS.items():
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            page.goto(base + path)
+            page.wait_for_timeout(400)
+            page.screenshot(path=FOLDER / f"{name}.png")
+            page.close()
+        phone = browser.new_page(viewport={"width": 390, "height": 844}, device_scale_factor=1)
+        phone.goto(base + VIEWS["float"])
+        phone.wait_for_timeout(400)
+        phone.screenshot(path=FOLDER / "phone.png")
+        browser.close()
+        server.should_exit = True
+        thread.join(5)
+
+
+if __name__ == "__main__":
+    main()

@@ -39,7 +39,11 @@ def ratio(slow: Callable[[], object], quick: Callable[[], object], pairs: int, q
     """Median of the pairwise ratios, and both medians in ms."""
     slow(), quick()
     found = [(seconds(slow, 1), seconds(quick, quick_rounds)) for _ in range(pairs)]
-    return statistics.median(s / q for s, q in found), 1e3 * statistics.median(s for s, _ in found), 1e3 * statistics.median(q for _, q in found)
+    return (
+        statistics.median(s / q for s, q in found),
+        1e3 * statistics.median(s for s, _ in found),
+        1e3 * statistics.median(q for _, q in found),
+    )
 
 
 @pytest.mark.parametrize(("triangles", "least"), [(2_000, 30), (20_000, 40), (200_000, 120)])
@@ -49,7 +53,9 @@ def test_one_evaluation(benchmark, triangles, least):
     kernel = general.kernel
     rows = rotation(0.2, 0.05)
     times, slow, quick = ratio(lambda: general.slice(rows, 0.01), lambda: kernel.evaluate(rows, 0.01), 9 if triangles > 1e5 else 25, 20)
-    print(f"\none evaluation, {len(general.solid.faces)} triangles: {times:.0f} times ({slow:.1f} ms against {quick:.3f} ms), to beat {least}")
+    print(
+        f"\none evaluation, {len(general.solid.faces)} triangles: {times:.0f} times ({slow:.1f} ms against {quick:.3f} ms), to beat {least}"
+    )
     benchmark(kernel.evaluate, rows, 0.01)
     assert times >= least
 
@@ -77,7 +83,9 @@ def test_cold_equilibrium(benchmark, triangles, least, count):
     times = statistics.median(found)
     evaluations = [solve_equilibrium(kernel, v, g).evaluations for v, g in cases(mesh, 300, 2)]
     median, p95 = statistics.median(evaluations), float(np.percentile(evaluations, 95))
-    print(f"\ncold equilibrium, {len(mesh.faces)} triangles: {times:.0f} times, to beat {least}; evaluations median {median}, p95 {p95:.0f}")
+    print(
+        f"\ncold equilibrium, {len(mesh.faces)} triangles: {times:.0f} times, to beat {least}; evaluations median {median}, p95 {p95:.0f}"
+    )
     volume, g = cases(mesh, 1, 1)[0]
     benchmark(solve_equilibrium, kernel, volume, g)
     assert times >= least

@@ -57,6 +57,7 @@ def test_the_loop_with_the_mouse(page: Page, served: str):
         page.get_by_label("From aft, New weight").press("Tab")
         expect(page.locator(".bars")).to_contain_text(name)
         page.reload()
+        page.wait_for_selector("main[data-ready]")
     expect(page.locator(".rung.is-current")).to_contain_text("2\N{NO-BREAK SPACE}300\N{NO-BREAK SPACE}g")
 
     # Float: drag the battery aft; it settles stern down while dragging
@@ -79,6 +80,7 @@ def test_the_loop_with_the_mouse(page: Page, served: str):
     expect(page.locator(".rung.is-current")).to_contain_text("level")
     page.get_by_role("button", name="Undo").click()
     expect(page.locator(".rung.is-current")).to_contain_text("bow up")
+    page.wait_for_selector("main[data-ready]")
     page.get_by_role("button", name="Redo").click()
     expect(page.locator(".rung.is-current")).to_contain_text("level")
 
@@ -171,6 +173,7 @@ def test_the_loop_with_the_keyboard_alone(page: Page, served: str):
         page.keyboard.press("Tab")
         expect(page.locator(".bars")).to_contain_text(name)
         page.reload()
+        page.wait_for_selector("main[data-ready]")
 
     page.keyboard.press("4")
     page.wait_for_url("**/float")
@@ -182,15 +185,20 @@ def test_the_loop_with_the_keyboard_alone(page: Page, served: str):
     page.keyboard.press("Tab")
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
     x0, _, z0 = (float(v) for v in before.split(","))
-    expect(page.locator('[data-side="starboard"][aria-label^="Battery"]')).to_have_attribute("data-at", f"{x0 - 0.03:.7g},0,{z0 + 0.001:.7g}")
+    moved = f"{x0 - 0.03:.7g},0,{z0 + 0.001:.7g}"
+    expect(page.locator('[data-side="starboard"][aria-label^="Battery"]')).to_have_attribute("data-at", moved)
     page.keyboard.press("Control+z")
     expect(page.locator('[data-side="starboard"][aria-label^="Battery"]')).to_have_attribute("data-at", before)
+    page.wait_for_selector("main[data-ready]")  # undo shows the page anew; its scripts come after its words
     page.keyboard.press("Control+Shift+z")
-    expect(page.locator('[data-side="starboard"][aria-label^="Battery"]')).not_to_have_attribute("data-at", before)
+    expect(page.locator('[data-side="starboard"][aria-label^="Battery"]')).to_have_attribute("data-at", moved)
+    expect(page.get_by_role("button", name="Redo")).to_be_disabled()
+    page.wait_for_selector("main[data-ready]")
 
     page.keyboard.press("?")
     expect(page.locator("dialog.keys")).to_be_visible()
     page.keyboard.press("Escape")
+    expect(page.locator("dialog.keys")).to_be_hidden()
     page.keyboard.press("5")
     page.wait_for_url("**/stability")
     tab_to(page, "Lean it")

@@ -142,7 +142,15 @@ def test_questions_of_the_float(client: TestClient):
     assert "was not understood" in look(client, "float", keep=False, ask={"ballast": "xyz"}).json()["parts"]["level"]
 
 
-GOOD = {"date": "2026-06-01", "mass_kg": "4.7 kg", "draft_bow_m": "50 mm", "draft_stern_m": "48", "heel_deg": "1", "leans": "port", "notes": "calm"}
+GOOD = {
+    "date": "2026-06-01",
+    "mass_kg": "4.7 kg",
+    "draft_bow_m": "50 mm",
+    "draft_stern_m": "48",
+    "heel_deg": "1",
+    "leans": "port",
+    "notes": "calm",
+}
 
 
 def test_a_trial_is_logged_seals_and_is_priced(client: TestClient, demo_yard):
@@ -161,7 +169,15 @@ def test_a_trial_is_logged_seals_and_is_priced(client: TestClient, demo_yard):
 
 @pytest.mark.parametrize(
     ("name", "text"),
-    [("draft_bow_m", "deep"), ("mass_kg", "-4 kg"), ("heel_deg", "400"), ("date", ""), ("place", "x" * 200), ("draft_bow_m", "-5 m"), ("seen", "ghosts")],
+    [
+        ("draft_bow_m", "deep"),
+        ("mass_kg", "-4 kg"),
+        ("heel_deg", "400"),
+        ("date", ""),
+        ("place", "x" * 200),
+        ("draft_bow_m", "-5 m"),
+        ("seen", "ghosts"),
+    ],
 )
 def test_a_bad_reading_keeps_the_form(client: TestClient, demo_yard, name, text):
     answer = client.post("/boats/2/B/trials/new", data={**GOOD, name: text})
@@ -201,14 +217,26 @@ def test_bad_imports_are_a_sentence(client: TestClient, demo_yard, content):
     assert len(demo_yard.boats()) == 2
 
 
-@pytest.mark.parametrize("path", ["/boats/9/A/float", "/boats/2/Q/float", "/boats/2/B/dream", "/boats/x/A/float", "/boats/2/compare?before=A&after=Z", "/x"])
+@pytest.mark.parametrize(
+    "path", ["/boats/9/A/float", "/boats/2/Q/float", "/boats/2/B/dream", "/boats/x/A/float", "/boats/2/compare?before=A&after=Z", "/x"]
+)
 def test_what_is_not_there_is_said(client: TestClient, path):
     answer = client.get(path)
     assert answer.status_code == 404
     assert "To the yard" in answer.text
 
 
-@pytest.mark.parametrize("body", ["", "{}", "[]", '{"on": "x"}', '{"on": 1, "changes": [{"path": "a", "action": "explode"}]}', '{"on": 1, "changes": [{"path": "weights.0.at_m", "action": "place", "place": [1, 2]}]}'])
+@pytest.mark.parametrize(
+    "body",
+    [
+        "",
+        "{}",
+        "[]",
+        '{"on": "x"}',
+        '{"on": 1, "changes": [{"path": "a", "action": "explode"}]}',
+        '{"on": 1, "changes": [{"path": "weights.0.at_m", "action": "place", "place": [1, 2]}]}',
+    ],
+)
 def test_malformed_requests_are_a_sentence(client: TestClient, body):
     answer = client.post("/boats/2/B/float/look", content=body, headers=JSON)
     assert answer.status_code == 422

@@ -131,6 +131,7 @@
         work.stage = el.dataset.stage;
         work.snapshot = Number(el.dataset.snapshot);
         work.sealed = el.dataset.sealed !== undefined;
+        el.dataset.ready = "";
         work.onTrouble = (sentence) => { this.trouble = sentence; };
         el.addEventListener("input", (event) => { if (event.target.dataset.eager !== undefined) work.look(null); });
         document.querySelector(".band").addEventListener("click", (event) => this.clicked(event));

@@ -87,7 +87,7 @@ def righting(curve: RightingCurve, say: Say, unit: str, per_unit: float, open_bo
         word = "water comes in" if open_boat else "deck edge under"
         parts += [
             svg.line(rx, top + 12, rx, height - bottom, "rim-line"),
-            svg.text(rx + 5, top + 26, f"{word} {say(curve.rim_under, 'angle0')}", "rim-text"),
+            svg.text(rx + 5, zero - 10, f"{word} {say(curve.rim_under, 'angle0')}", "rim-text"),
         ]
     if curve.vanishing is not None:
         vx = x(curve.vanishing)

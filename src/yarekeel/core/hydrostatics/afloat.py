@@ -17,7 +17,7 @@ from yarekeel.core.hydrostatics.equilibrium import (
     solve_held,
     turned,
 )
-from yarekeel.core.hydrostatics.flotation import Immersed
+from yarekeel.core.hydrostatics.flotation import Immersed, centre_below
 from yarekeel.core.quantities import (
     CubicMetres,
     Kilograms,
@@ -32,6 +32,7 @@ from yarekeel.core.weights.items import WeightItem
 
 LEAST_UP = 0.2
 """Upward share of the boat's own z below which draft marks say nothing (it lies on its side)."""
+_UPRIGHT = rotation(0.0, 0.0)
 LOLL_FROM: Radians = math.radians(0.05)
 """Heel below which a boat counts as upright."""
 
@@ -212,11 +213,10 @@ def _level(hull: Hull, volume: CubicMetres) -> tuple[Metres, Immersed]:
     Newton's method on volume (its slope is the waterplane's area), kept inside a shrinking bracket.
     """
     kernel = hull.kernel
-    rows = ((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
     low, high = -kernel.height / 2, kernel.height / 2
     d = kernel.first_guess(volume)
     for _ in range(60):
-        m = kernel.evaluate(rows, d)
+        m = kernel.evaluate(_UPRIGHT, d)
         miss = m.volume - volume
         if abs(miss) < 1e-12 * kernel.total_volume:
             break
@@ -234,5 +234,4 @@ def level_waterline(hull: Hull, volume: CubicMetres) -> Metres:
 def level_centre(hull: Hull, volume: CubicMetres) -> Point:
     """Centre of buoyancy, boat axes, of the boat held level (no heel, no trim) at ``volume``: G must lie over it to float so."""
     d, m = _level(hull, volume)
-    centre = hull.kernel.centre
-    return (centre[0] + m.mx / m.volume, centre[1] + m.my / m.volume, centre[2] + d + m.mz / m.volume)
+    return centre_below(m, hull.kernel.centre, _UPRIGHT, d)

@@ -15,7 +15,7 @@ import numpy as np
 
 from yarekeel.core.errors import BoatSinks, YareKeelError
 from yarekeel.core.hydrostatics.attitude import Attitude, Rows, angles_of_up, rotation
-from yarekeel.core.hydrostatics.flotation import Evaluator, Immersed
+from yarekeel.core.hydrostatics.flotation import Evaluator, Immersed, centre_below
 from yarekeel.core.quantities import CubicMetres, Metres, Point, Radians
 
 TOLERANCE = 1e-8
@@ -70,19 +70,7 @@ class Equilibrium:
     @property
     def buoyancy(self) -> Point:
         """Centre of buoyancy, boat axes, metres."""
-        m = self.immersed
-        rows = self.attitude.rows
-        d = -self._centre_height
-        world = (m.mx / m.volume, m.my / m.volume, m.mz / m.volume)
-        return (
-            self.centre[0] + d * rows[2][0] + sum(world[k] * rows[k][0] for k in range(3)),
-            self.centre[1] + d * rows[2][1] + sum(world[k] * rows[k][1] for k in range(3)),
-            self.centre[2] + d * rows[2][2] + sum(world[k] * rows[k][2] for k in range(3)),
-        )
-
-    @property
-    def _centre_height(self) -> Metres:
-        return self.attitude.height_of(self.centre)
+        return centre_below(self.immersed, self.centre, self.attitude.rows, -self.attitude.height_of(self.centre))
 
 
 def hessian_of(m: Immersed, v0: CubicMetres, g_height: Metres) -> Six:
@@ -309,9 +297,16 @@ class Held:
     attitude: Attitude
     righting_arm: Metres
     energy: float
+    immersed: Immersed
     stiffness: Six
     displaced: CubicMetres
+    centre: Point
     evaluations: int
+
+    @property
+    def buoyancy(self) -> Point:
+        """Centre of buoyancy, boat axes, metres."""
+        return centre_below(self.immersed, self.centre, self.attitude.rows, -self.attitude.height_of(self.centre))
 
     @property
     def heel_stiffness(self) -> Metres:
@@ -368,8 +363,10 @@ def solve_held(
         attitude=Attitude(heel, final_trim, -final_d - _dot(rows[2], kernel.centre)),
         righting_arm=arm,
         energy=search.energy,
+        immersed=search.m,
         stiffness=search.hessian,
         displaced=displaced,
+        centre=kernel.centre,
         evaluations=search.evaluations,
     )
 

@@ -50,6 +50,13 @@ class Immersed(NamedTuple):
     sxy: float
 
 
+def centre_below(m: Immersed, centre: Point, rows: Rows, d: Metres) -> Point:
+    """Centroid in boat axes of what lies below the plane ``rows[2] . p = d`` (p from the kernel's ``centre``)."""
+    world = (m.mx / m.volume, m.my / m.volume, m.mz / m.volume + d)
+    x, y, z = (centre[k] + sum(world[n] * rows[n][k] for n in range(3)) for k in range(3))
+    return x, y, z
+
+
 class Evaluator(Protocol):
     """Anything the equilibrium solver can ask: ours, or a slow general library's in the benchmarks."""
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.attitude import Attitude
+from yarekeel.core.hydrostatics.flotation import centre_below
 from yarekeel.core.quantities import Kilograms, KilogramsPerCubicMetre, Metres, Radians
 
 DRAFT_READING: Metres = 0.001
@@ -71,8 +72,7 @@ def _solve(hull: Hull, density: KilogramsPerCubicMetre, vcg: Metres, attitude: A
     m = kernel.evaluate(rows, d)
     if m.volume <= 1e-9 * kernel.total_volume:
         raise InvalidInput("drafts", "At these drafts the hull is clear of the water; check the marks and the readings.")
-    world = (m.mx / m.volume, m.my / m.volume, m.mz / m.volume)
-    b = tuple(kernel.centre[k] + d * rows[2][k] + sum(world[n] * rows[n][k] for n in range(3)) for k in range(3))
+    b = centre_below(m, kernel.centre, rows, d)
     # G = B + t up with G's height at vcg
     t = (vcg - b[2]) / rows[2][2]
     return m.volume * density, b[0] + t * rows[2][0], b[1] + t * rows[2][1]

@@ -6,7 +6,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.families.loft import Run, lofted, run_of
+from yarekeel.core.geometry.families.loft import lofted, run_of
 from yarekeel.core.geometry.families.parameters import SHORTEST, check_parameters, length, ratio
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.quantities import Metres, Ratio
@@ -32,28 +32,13 @@ class FlatBottom:
 
     def __post_init__(self) -> None:
         check_parameters(self)
-        self._run(1)
+        run_of(self, 1, self.bow_width)
         if self.flare_m >= self.beam_m / 2:
             raise InvalidInput("flare_m", f"Flare must stay below half the beam ({self.beam_m / 2:g} m), or no bottom is left.")
 
-    def _run(self, detail: int) -> Run:
-        return run_of(
-            self.length_m,
-            self.beam_m,
-            self.depth_m,
-            rocker_bow=self.rocker_bow_m,
-            rocker_stern=self.rocker_stern_m,
-            sheer=self.sheer_m,
-            stern_width=self.stern_width,
-            bow_width=self.bow_width,
-            bow_fineness=self.bow_fineness,
-            stem_rake=self.stem_rake_m,
-            detail=detail,
-        )
-
     def build(self, detail: int = 1) -> Mesh:
         """The closed mesh, about 900 triangles at detail 1."""
-        run = self._run(detail)
+        run = run_of(self, detail, self.bow_width)
         # The flare narrows with the beam towards the ends, so that the bottom never turns inside out.
         bottom = run.half_beam * (1 - self.flare_m / (self.beam_m / 2))
         across, up = np.linspace(0, 1, 4), np.linspace(0, 1, 4)[1:]

@@ -1,6 +1,7 @@
 """A closed surface through half sections: what the families of lofted hulls share."""
 
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 
@@ -27,36 +28,50 @@ class Run:
     rake: Floats
 
 
-def run_of(
-    length: Metres,
-    beam: Metres,
-    depth: Metres,
-    *,
-    rocker_bow: Metres,
-    rocker_stern: Metres,
-    sheer: Metres,
-    stern_width: Ratio,
-    bow_width: Ratio,
-    bow_fineness: Ratio,
-    stem_rake: Metres,
-    detail: int,
-) -> Run:
-    """Plan, keel and sheer curves: parabolas aft, a power curve forward whose exponent falls as the bow gets finer."""
-    if max(rocker_bow, rocker_stern) >= 0.9 * depth:
+class Lofted(Protocol):
+    """What a lofted family's parameters have in common."""
+
+    @property
+    def length_m(self) -> Metres: ...
+    @property
+    def beam_m(self) -> Metres: ...
+    @property
+    def depth_m(self) -> Metres: ...
+    @property
+    def rocker_bow_m(self) -> Metres: ...
+    @property
+    def rocker_stern_m(self) -> Metres: ...
+    @property
+    def sheer_m(self) -> Metres: ...
+    @property
+    def stern_width(self) -> Ratio: ...
+    @property
+    def bow_fineness(self) -> Ratio: ...
+    @property
+    def stem_rake_m(self) -> Metres: ...
+
+
+def run_of(shape: Lofted, detail: int, bow_width: Ratio = 0.0) -> Run:
+    """Plan, keel and sheer curves: parabolas aft, a power curve forward whose exponent falls as the bow gets finer.
+
+    Raises InvalidInput where an end would be left without a side, or the stem would lean over half the boat.
+    """
+    depth, length = shape.depth_m, shape.length_m
+    if max(shape.rocker_bow_m, shape.rocker_stern_m) >= 0.9 * depth:
         raise InvalidInput(
-            "rocker_bow_m" if rocker_bow >= rocker_stern else "rocker_stern_m",
+            "rocker_bow_m" if shape.rocker_bow_m >= shape.rocker_stern_m else "rocker_stern_m",
             f"Rocker must stay below nine tenths of the depth ({0.9 * depth:g} m), or the end has no side left.",
         )
-    if stem_rake > 0.4 * length:
+    if shape.stem_rake_m > 0.4 * length:
         raise InvalidInput("stem_rake_m", f"Stem rake must stay below four tenths of the length ({0.4 * length:g} m).")
     xi = 0.5 - 0.5 * np.cos(np.linspace(0, np.pi, STATIONS * detail + 1))
     aft = np.clip((WIDEST_AT - xi) / WIDEST_AT, 0, 1)
     fore = np.clip((xi - WIDEST_AT) / (1 - WIDEST_AT), 0, 1)
-    plan = 1 - (1 - stern_width) * aft**2 - (1 - bow_width) * fore ** (4.0 - 2.6 * bow_fineness)
+    plan = 1 - (1 - shape.stern_width) * aft**2 - (1 - bow_width) * fore ** (4.0 - 2.6 * shape.bow_fineness)
     half = 2 * xi - 1
-    keel = np.where(half > 0, rocker_bow, rocker_stern) * np.abs(half) ** 2.5
+    keel = np.where(half > 0, shape.rocker_bow_m, shape.rocker_stern_m) * np.abs(half) ** 2.5
     rise = np.clip((xi - 0.4) / 0.6, 0, 1) ** 2 + STERN_SHEER * np.clip((0.4 - xi) / 0.4, 0, 1) ** 2
-    return Run(xi * length, np.maximum(plan, 0) * beam / 2, keel, depth + sheer * rise, stem_rake * xi**6)
+    return Run(xi * length, np.maximum(plan, 0) * shape.beam_m / 2, keel, depth + shape.sheer_m * rise, shape.stem_rake_m * xi**6)
 
 
 def lofted(run: Run, y: Floats, z: Floats) -> Mesh:

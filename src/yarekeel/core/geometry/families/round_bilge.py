@@ -47,24 +47,9 @@ class RoundBilge:
 
     def __post_init__(self) -> None:
         check_parameters(self)
-        self._run(1)
-
-    def _run(self, detail: int) -> Run:
-        return run_of(
-            self.length_m,
-            self.beam_m,
-            self.depth_m,
-            rocker_bow=self.rocker_bow_m,
-            rocker_stern=self.rocker_stern_m,
-            sheer=self.sheer_m,
-            stern_width=self.stern_width,
-            bow_width=0.0,
-            bow_fineness=self.bow_fineness,
-            stem_rake=self.stem_rake_m,
-            detail=detail,
-        )
+        run_of(self, 1)
 
     def build(self, detail: int = 1) -> Mesh:
         """The closed mesh, about 2 000 triangles at detail 1, four times as many at detail 2."""
-        run = self._run(detail)
+        run = run_of(self, detail)
         return lofted(run, *bilge_sections(run, self.bilge_radius_m, detail))

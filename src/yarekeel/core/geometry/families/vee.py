@@ -6,7 +6,7 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from yarekeel.core.geometry.families.loft import Run, lofted, run_of
+from yarekeel.core.geometry.families.loft import lofted, run_of
 from yarekeel.core.geometry.families.parameters import SHORTEST, angle, check_parameters, length, ratio
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.quantities import Metres, Ratio
@@ -35,26 +35,11 @@ class Vee:
 
     def __post_init__(self) -> None:
         check_parameters(self)
-        self._run(1)
-
-    def _run(self, detail: int) -> Run:
-        return run_of(
-            self.length_m,
-            self.beam_m,
-            self.depth_m,
-            rocker_bow=self.rocker_bow_m,
-            rocker_stern=self.rocker_stern_m,
-            sheer=self.sheer_m,
-            stern_width=self.stern_width,
-            bow_width=0.0,
-            bow_fineness=self.bow_fineness,
-            stem_rake=self.stem_rake_m,
-            detail=detail,
-        )
+        run_of(self, 1)
 
     def build(self, detail: int = 1) -> Mesh:
         """The closed mesh, about 1 000 triangles at detail 1."""
-        run = self._run(detail)
+        run = run_of(self, detail)
         chine = run.half_beam * self.chine_width
         height = run.sheer - run.keel
         rise = np.minimum(chine * math.tan(math.radians(self.deadrise_deg)), HIGHEST_CHINE * height)

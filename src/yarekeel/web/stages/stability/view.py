@@ -48,12 +48,11 @@ def view(asked: Asked) -> StabilityView:
     a = result.afloat
     heel = math.radians(lean)
     held = solve_held(craft.hull.kernel, a.volume, a.gravity, heel)
-    buoyancy = _buoyancy(asked, held.attitude.rows, -held.attitude.height_of(craft.hull.kernel.centre))
     return StabilityView(
         empty=False,
         sinks=False,
         lean=lean,
-        leaning=Markup(tank.leaning(craft.hull, held.attitude, a.gravity, buoyancy, held.righting_arm, say)),
+        leaning=Markup(tank.leaning(craft.hull, held.attitude, a.gravity, held.buoyancy, held.righting_arm, say)),
         chart=Markup(charts.righting(result.curve, say, system.length.label, system.length.si, craft.hull.open)),
         readouts=_readouts(asked, result.curve, a.gm_transverse),
         findings=findings,
@@ -62,14 +61,6 @@ def view(asked: Asked) -> StabilityView:
 
 def _lean(text: str) -> int:
     return min(90, int(text)) if text.isdigit() else FIRST_LEAN
-
-
-def _buoyancy(asked: Asked, rows: tuple[tuple[float, float, float], ...], d: float) -> tuple[float, float, float]:
-    kernel = asked.craft.hull.kernel
-    m = kernel.evaluate(rows, d)  # type: ignore[arg-type]
-    world = (m.mx / m.volume, m.my / m.volume, m.mz / m.volume)
-    at = [kernel.centre[k] + d * rows[2][k] + sum(world[n] * rows[n][k] for n in range(3)) for k in range(3)]
-    return at[0], at[1], at[2]
 
 
 def _readouts(asked: Asked, curve: RightingCurve, gm: float) -> tuple[Readout, ...]:

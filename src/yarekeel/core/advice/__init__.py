@@ -1,1 +1,0 @@
-"""Fixes: each candidate solved on this boat and priced."""

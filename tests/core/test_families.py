@@ -70,6 +70,41 @@ def test_vee_section_by_hand():
     assert min(p[2] for p in sides) == pytest.approx(rise, abs=2e-3)  # the chine lies at half the beam times tan(deadrise)
 
 
+def test_half_round_prism_by_hand():
+    # Bilge radius half the beam and as deep: a half-round trough with the plan's parabola taken out of the ends only.
+    shape = RoundBilge(2.0, 0.4, 0.4, 0.2, 0.0, 0.0, 0.0, stern_width=1.0, bow_fineness=0.0, stem_rake_m=0.0)
+    _, pieces, _ = Hull(shape.build(2)).stations[2]
+    # Half disc of radius 0.2 under a rectangle 0.4 x 0.2, within the arc's facets.
+    assert _area_of_section(pieces) == pytest.approx(math.pi * 0.2**2 / 2 + 0.4 * 0.2, rel=3e-3)
+
+
+def _area_of_section(pieces: np.ndarray) -> float:
+    """Area inside unordered segments of a closed outline, as the deck's height less the bottom's, summed over the width."""
+    total = 0.0
+    for (_, y0, z0), (_, y1, z1) in pieces:
+        top = (z0 + z1) / 2 > 0.4 - 1e-9
+        total += (1 if top else -1) * abs(y1 - y0) * (z0 + z1) / 2
+    return total
+
+
+def test_twin_hull_is_two_hulls_and_a_bridge():
+    twin = TwinHull()
+    one = RoundBilge(
+        twin.length_m,
+        twin.hull_beam_m,
+        twin.depth_m,
+        twin.bilge_radius_m,
+        twin.rocker_bow_m,
+        twin.rocker_stern_m,
+        0.0,
+        twin.stern_width,
+        twin.bow_fineness,
+        twin.stem_rake_m,
+    )
+    bridge = twin.bridge_length_m * twin.hull_spacing_m * twin.bridge_thickness_m
+    assert twin.build().volume == pytest.approx(2 * one.build().volume + bridge, rel=1e-12)
+
+
 def test_scaling_lengths_volumes_and_areas():
     for family in [*LOFTED, Box]:
         design = Design("x", bodies=(Body("hull", family()),))

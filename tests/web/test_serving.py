@@ -1,0 +1,75 @@
+"""Starting it: a port in use, where data lives, the demo put back as new."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+
+from yarekeel.core.errors import YareKeelError
+from yarekeel.web.serving import free_socket, open_yard, serve
+from yarekeel.web.settings import data_folder
+
+
+def test_a_port_in_use_gives_way_to_the_next():
+    first = free_socket(0)
+    port = first.getsockname()[1]
+    second = free_socket(port)
+    assert port < second.getsockname()[1] <= port + 50
+    assert second.getsockname()[0] == "127.0.0.1"
+    assert second.proto == socket.IPPROTO_TCP  # or every answer waits 40 ms
+    first.close(), second.close()
+
+
+def test_where_data_lives(monkeypatch, tmp_path):
+    monkeypatch.setenv("YAREKEEL_HOME", str(tmp_path / "home"))
+    assert data_folder(None) == tmp_path / "home"
+    assert data_folder(tmp_path) == tmp_path
+    monkeypatch.delenv("YAREKEEL_HOME")
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "xdg"))
+    assert data_folder(None).name == "yarekeel"
+
+
+def test_a_folder_that_cannot_be_used_is_a_sentence(tmp_path):
+    (tmp_path / "file").write_text("x")
+    with pytest.raises(YareKeelError, match="cannot be used"):
+        open_yard(tmp_path / "file")
+
+
+def test_reset_puts_the_demo_back(tmp_path, capsys):
+    serve(None, tmp_path, browser=False, demo=True, reset=True)
+    yard = open_yard(tmp_path)
+    first = [b.latest.design for b in yard.boats()]
+    yard.create(first[0], "mm_g")
+    serve(None, tmp_path, browser=False, demo=True, reset=True)
+    assert [b.latest.design for b in yard.boats()] == first
+    assert "as new" in capsys.readouterr().out
+
+
+def test_the_command_serves_the_demo_and_keeps_what_was_entered(tmp_path: Path):
+    command = [sys.executable, "-m", "yarekeel.cli", "demo", "--no-browser", "--data", str(tmp_path), "--port", "0"]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env={**os.environ, "PYTHONUNBUFFERED": "1"}) as program:
+        try:
+            assert program.stdout is not None
+            address = program.stdout.readline().split()[-1]
+            assert str(tmp_path) in program.stdout.readline()
+            page = ""
+            for _ in range(50):
+                try:
+                    page = urllib.request.urlopen(address, timeout=5).read().decode()
+                    break
+                except OSError:
+                    time.sleep(0.1)
+            assert "Test tank" in page  # it opens on a boat that is afloat
+            assert "Floats with" in page
+            yard = open_yard(tmp_path)
+            yard.duplicate(2)
+        finally:
+            program.send_signal(signal.SIGTERM)
+            program.wait(10)
+    assert len(open_yard(tmp_path).boats()) == 3

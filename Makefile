@@ -63,7 +63,7 @@ css-check: .venv/dev.stamp
 
 .PHONY: css-rebuild
 css-rebuild: frontend/node_modules/.stamp
-	@cd frontend && npm run -s css-to -- -o /tmp/yare-keel-app.css 2>/dev/null && cmp /tmp/yare-keel-app.css ../src/yarekeel/web/static/css/app.css || { echo "The style sheet is out of date: make css"; exit 1; }
+	@cd frontend && npm run -s css-to -- -o ../.venv/app.css 2>/dev/null && cmp ../.venv/app.css ../src/yarekeel/web/static/css/app.css || { echo "The style sheet is out of date: make css"; exit 1; }
 
 frontend/node_modules/.stamp: frontend/package-lock.json
 	cd frontend && npm ci --ignore-scripts --silent

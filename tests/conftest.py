@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 import uvicorn
 from fastapi.testclient import TestClient
+from playwright.sync_api import expect
 
 from yarekeel.demo.story import load_demo
 from yarekeel.store.engine import open_database
@@ -14,6 +15,10 @@ from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
 from yarekeel.web.serving import free_socket
 from yarekeel.web.settings import Settings
+
+
+# A busy test machine can stall for seconds; an answer that never comes still fails.
+expect.set_options(timeout=20_000)
 
 
 @pytest.fixture

@@ -55,6 +55,30 @@ def test_loll_is_said_with_what_would_mend_it():
     assert "float.loll" not in codes(mended.findings)
 
 
+def test_a_boat_that_nothing_rights_says_so():
+    c = craft(WeightItem("all up", 30.0, (0.5, 0.0, 0.9), "weighed"))
+    result = stability.assess(c)
+    assert result.curve is not None
+    assert not result.curve.rights
+    assert result.curve.vanishing is None
+    got = codes(result.findings)
+    assert (got["stability.loll"], got["stability.no_arm"]) == ("fails", "fails")
+    assert "stability.range" not in got
+    assert codes(afloat.assess(c).findings)["float.capsizes"] == "fails"
+    assert "float.gm" not in codes(afloat.assess(c).findings)  # GM upside down is no comfort
+
+
+def test_a_small_boat_lolls_to_an_angle_that_the_curve_shares():
+    # Where it rests the righting arm is nothing: the two solvers meet (equilibrium in three unknowns, curve at a held heel).
+    c = craft(WeightItem("all up", 30.0, (0.5, 0.0, 0.235), "weighed"))
+    at = afloat.assess(c).afloat
+    assert at is not None
+    assert at.is_lolling
+    curve = stability.assess(c, [0.0, abs(at.attitude.heel)]).curve
+    assert curve is not None
+    assert curve.points[1].arm == pytest.approx(0.0, abs=1e-8)
+
+
 def test_freeboard_under_the_brief_and_under_water():
     tall = Brief(least_freeboard_m=0.15)
     assert codes(afloat.assess(craft(LEVEL, brief=tall)).findings)["float.freeboard_short"] == "fails"

@@ -69,7 +69,7 @@ def righting(curve: RightingCurve, say: Say, unit: str, per_unit: float, open_bo
         svg.path(svg.path_of(points), "gz-line"),
     ]
     peak = curve.peak
-    if peak.arm > 0:
+    if curve.rights:
         px = x(peak.heel)
         anchor = "start" if px < width * 0.55 else "end"
         parts += [
@@ -89,7 +89,7 @@ def righting(curve: RightingCurve, say: Say, unit: str, per_unit: float, open_bo
             svg.line(rx, top + 12, rx, height - bottom, "rim-line"),
             svg.text(rx + 5, zero - 10, f"{word} {say(curve.rim_under, 'angle0')}", "rim-text"),
         ]
-    if curve.vanishing is not None:
+    if curve.rights and curve.vanishing is not None:
         vx = x(curve.vanishing)
         parts += [
             svg.element("circle", cx=vx, cy=zero, r=4.5, class_="gz-end"),

@@ -38,6 +38,7 @@ class Tank:
     wanted: Metres | None
     say: Say
     chosen: int | None = None
+    hint: str = ""
 
 
 def draw(tank: Tank) -> str:
@@ -60,6 +61,7 @@ def draw(tank: Tank) -> str:
         svg.line(split, 0.0, split, HEIGHT, "divider"),
         svg.text(16.0, 26.0, "From starboard", "tank-title"),
         svg.text(split + 14, 26.0, "From astern", "tank-title"),
+        svg.text(16.0, 45.0, tank.hint, "tank-note tank-hint"),
         *_ends(tank, side),
         *_weights(tank, side, "starboard"),
         *_weights(tank, astern, "astern"),
@@ -171,8 +173,8 @@ def _weights(tank: Tank, view: View, side: str) -> list[str]:
 
 def _labels(tank: Tank, view: View) -> list[str]:
     """Masses on lines over the boat, each with a plumb line down to its block; they never cross the hull or each other."""
-    low, high = tank.hull.mesh.bounds
-    top = min(view.point((float(x), 0.0, float(high[2])))[1] for x in (low[0], high[0]))
+    box = tank.hull.mesh.bounds
+    top = min(view.point((float(x[0]), float(y[1]), float(z[2])))[1] for x in box for y in box for z in box)
     placed = sorted(((*view.point(i.at_m), k, i) for k, i in enumerate(tank.items) if i.mass_kg > 0), key=lambda p: (p[0], p[2]))
     blocks_top = min((y - _half(tank, i, view.scale) for _, y, _, i in placed), default=top)
     first = min(top, blocks_top) - 12

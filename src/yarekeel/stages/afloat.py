@@ -53,7 +53,8 @@ def assess(craft: Craft, start: Attitude | None = None) -> FloatAssessment:
     findings = [*_posture(craft, afloat), _freeboard(craft, afloat, spread)]
     if not afloat.is_capsized:
         findings += [_trim(craft, afloat), *_heel(craft, afloat)]
-    findings.append(_stiffness(craft, afloat))
+    if not afloat.is_unsteady:
+        findings.append(_stiffness(craft, afloat))
     if afloat.equilibrium.neutral:
         findings.append(
             Finding(
@@ -99,7 +100,7 @@ def _posture(craft: Craft, afloat: Afloat) -> list[Finding]:
                 "float.capsizes",
                 "fails",
                 "It rolls over",
-                "It comes to rest at {heel:heel}. Upright, GM is {gm:length}.",
+                "Left alone it {heel:heel} and rests there. Upright, GM is {gm:length}.",
                 MECHANICS,
                 values,
                 (mend,),

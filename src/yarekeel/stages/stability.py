@@ -46,7 +46,8 @@ def assess(craft: Craft, heels: Sequence[Radians] = HEELS) -> StabilityAssessmen
         )
         return StabilityAssessment(None, None, (sunk,))
     curve = righting_curve(craft.hull, afloat.volume, afloat.gravity, heels)
-    findings = [_initial(craft, afloat), _peak(curve), _range(craft, curve), *_rim(craft, curve), *caution(craft.design.brief)]
+    ranged = [_range(craft, curve)] if curve.rights else []
+    findings = [_initial(craft, afloat), _peak(curve), *ranged, *_rim(craft, curve), *caution(craft.design.brief)]
     return StabilityAssessment(afloat, curve, tuple(findings))
 
 
@@ -59,12 +60,12 @@ def _initial(craft: Craft, afloat: Afloat) -> Finding:
         "heel": afloat.attitude.heel,
         "lower": -afloat.upright.heel_stiffness,
     }
-    if afloat.is_lolling or afloat.is_capsized:
+    if afloat.is_unsteady:
         return Finding(
             "stability.loll",
             "fails",
             "It will not stand upright",
-            "Upright, GM is {upright:length}; it {heel:heel} before the arm holds it.",
+            "Upright, GM is {upright:length}; left alone it {heel:heel}.",
             MECHANICS,
             values,
             (Remedy("Lower the weights by {lower:length} together, or make it wider", "weights"),),
@@ -83,7 +84,7 @@ def _initial(craft: Craft, afloat: Afloat) -> Finding:
 
 def _peak(curve: RightingCurve) -> Finding:
     values = {"arm": curve.peak.arm, "heel": curve.peak.heel}
-    if curve.peak.arm <= 0:
+    if not curve.rights:
         return Finding(
             "stability.no_arm", "fails", "Nothing rights it", "The arm is never positive from upright to 90°.", MECHANICS, values
         )

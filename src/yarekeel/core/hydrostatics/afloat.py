@@ -89,6 +89,11 @@ class Afloat:
         return self.upright.heel_stiffness < 0 and abs(self.attitude.heel) > LOLL_FROM
 
     @property
+    def is_unsteady(self) -> bool:
+        """Whether it does not rest upright: it lolls or lies over."""
+        return self.is_lolling or self.is_capsized
+
+    @property
     def is_capsized(self) -> bool:
         """Whether its deck faces sideways or down."""
         return self.attitude.up[2] <= LEAST_UP

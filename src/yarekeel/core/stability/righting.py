@@ -11,6 +11,8 @@ from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.equilibrium import solve_held
 from yarekeel.core.quantities import CubicMetres, MetreRadians, Metres, Point, Radians
 
+NO_ARM = 1e-7
+"""Of the boat's size: an arm below it is rounding."""
 SWEEP_TOLERANCE = 1e-5
 """Unbalance at which a heel is left: the last Newton step corrects the arm, so its error is of the order of its square."""
 
@@ -34,6 +36,8 @@ class RightingPoint:
 class RightingCurve:
     """The curve and what is read off it. Angles in rad; None where the curve does not get there.
 
+    ``rights`` says whether the arm is positive anywhere.
+
     ``vanishing`` is the heel past its peak at which the arm falls through zero; ``rim_under`` where the deck rim first
     goes under; ``area`` the area under the arm from the first point to the vanishing angle or the last point.
     """
@@ -43,6 +47,7 @@ class RightingCurve:
     vanishing: Radians | None
     rim_under: Radians | None
     area: MetreRadians
+    rights: bool
     evaluations: int
 
 
@@ -59,7 +64,7 @@ def righting_curve(hull: Hull, displaced: CubicMetres, gravity: Point, heels: Se
         a = held.attitude
         found.append((heel, a.trim, -a.height_of(kernel.centre), held.righting_arm))
         points.append(RightingPoint(heel, held.righting_arm, a.trim, a.origin_height, hull.least_freeboard(a)[0]))
-    arms = [p.arm for p in points]
+    arms = [p.arm if abs(p.arm) > NO_ARM * kernel.half_extent else 0.0 for p in points]
     top = max(range(len(points)), key=lambda k: arms[k])
     vanishing = next(
         (_crossing(points[k], points[k + 1], arms[k], arms[k + 1]) for k in range(top, len(points) - 1) if arms[k] > 0 >= arms[k + 1]), None
@@ -68,7 +73,7 @@ def righting_curve(hull: Hull, displaced: CubicMetres, gravity: Point, heels: Se
     under = next(
         (_crossing(points[k], points[k + 1], rim[k], rim[k + 1]) for k in range(len(points) - 1) if rim[k] > 0 >= rim[k + 1]), None
     )
-    return RightingCurve(tuple(points), points[top], vanishing, under, _area(points, vanishing), evaluations)
+    return RightingCurve(tuple(points), points[top], vanishing, under, _area(points, vanishing), arms[top] > 0, evaluations)
 
 
 def _guess(found: list[tuple[Radians, Radians, Metres, Metres]], heel: Radians) -> tuple[Radians, Metres | None]:

@@ -196,7 +196,7 @@ def _states(boat: Boat, revision: Revision, design: Design, system: System) -> t
         rest = (
             "rolls over" if at.is_capsized else (say(at.attitude.heel, "heel") if at.is_lolling else say(at.attitude.trim, "trim", system))
         )
-        tips = f"GM {say(at.gm_transverse, 'length', system)}"
+        tips = "unstable upright" if at.is_unsteady else f"GM {say(at.gm_transverse, 'length', system)}"
         runs = f"free to {say(hull_speed(waterline_length(craft.hull.mesh, at.attitude)), 'speed', system)}"
     motors = design.drive.motors
     push = f"thrust/weight {say(drive_sums(design.drive, mass).thrust_to_weight, 'ratio', system)}" if motors and mass else "no motor yet"

@@ -46,13 +46,14 @@ class FloatView:
     on_board: tuple[OnBoard, ...]
     level: Level | None
     sealed: bool
+    floats: bool
 
 
 def view(asked: Asked) -> FloatView:
     """The boat at its attitude, and everything read off it."""
     result = float_of(asked.design)
     if result is None:
-        return FloatView(True, Markup(""), (), (), (), None, asked.sealed)
+        return FloatView(True, Markup(""), (), (), (), None, asked.sealed, False)
     say = asked.reader.say
     order = sorted(enumerate(asked.design.weights), key=lambda p: -p[1].mass_kg)
     return FloatView(
@@ -63,6 +64,7 @@ def view(asked: Asked) -> FloatView:
         on_board=tuple(OnBoard(k, w.name, say(w.mass_kg, "mass"), w.known == "guessed") for k, w in order),
         level=_level(asked, result),
         sealed=asked.sealed,
+        floats=result.floats,
     )
 
 
@@ -71,7 +73,7 @@ def _tank(asked: Asked, result: FloatAssessment) -> Markup:
     marks = craft.marks
     wanted = None
     target = brief.target_mass_kg / craft.density
-    if target < 0.999 * craft.hull.kernel.total_volume:
+    if result.afloat is not None and target < 0.999 * craft.hull.kernel.total_volume:
         wanted = level_waterline(craft.hull, target)
     return Markup(
         tank.draw(
@@ -84,6 +86,7 @@ def _tank(asked: Asked, result: FloatAssessment) -> Markup:
                 wanted,
                 asked.reader.say,
                 asked.index("item", len(asked.design.weights)),
+                "" if asked.sealed else "Drag a brass weight, or choose it and use the arrow keys: the boat settles as you move it.",
             )
         )
     )
@@ -110,7 +113,9 @@ def _readouts(asked: Asked, result: FloatAssessment) -> tuple[Readout, ...]:
     asked_free = f"asked {say(brief.least_freeboard_m, 'length')}"
     return (
         first,
-        Readout(
+        Readout("Draft, bow / stern", "–", "", "no mark can be read on its side")
+        if a.is_capsized
+        else Readout(
             "Draft, bow / stern",
             both(o.draft_bow, o.draft_stern),
             system.length.label,
@@ -119,7 +124,9 @@ def _readouts(asked: Asked, result: FloatAssessment) -> tuple[Readout, ...]:
         reader.turn("Trim", o.trim, "trim", allowed + sure(s.trim if s else None, "angle"), tone["trim"]),
         reader.turn("Heel", o.heel, "heel", allowed + sure(s.heel if s else None, "angle"), tone["heel"]),
         reader.figure("Least freeboard", a.freeboard, "length", asked_free + sure(s.freeboard if s else None, "length"), tone["freeboard"]),
-        reader.figure("GM", a.gm_transverse, "length", made_of, tone["gm"], "gm"),
+        reader.figure("GM, upright", a.upright.heel_stiffness, "length", "unstable: it does not stay upright", "fails", "gm")
+        if a.is_unsteady
+        else reader.figure("GM", a.gm_transverse, "length", made_of, tone["gm"], "gm"),
         reader.figure("Reserve buoyancy", a.reserve, "percent", f"{say(a.reserve * a.mass, 'mass')} more puts the rim at the water"),
         _per_load(asked, a.sinks_per_kilogram, a.trims_per_kilogram_metre),
     )
@@ -145,7 +152,7 @@ def _tones(result: FloatAssessment) -> dict[str, str]:
 
 
 def _level(asked: Asked, result: FloatAssessment) -> Level | None:
-    if result.afloat is None:
+    if result.afloat is None or result.afloat.is_unsteady:
         return None
     say, items = asked.reader.say, asked.design.weights
     best = afloat.best_move(asked.craft, result.afloat)

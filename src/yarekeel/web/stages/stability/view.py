@@ -6,6 +6,7 @@ from functools import lru_cache
 
 from markupsafe import Markup
 
+from yarekeel.core.hydrostatics.afloat import Afloat
 from yarekeel.core.hydrostatics.equilibrium import solve_held
 from yarekeel.core.stability.righting import RightingCurve
 from yarekeel.drawing import charts, tank
@@ -54,7 +55,7 @@ def view(asked: Asked) -> StabilityView:
         lean=lean,
         leaning=Markup(tank.leaning(craft.hull, held.attitude, a.gravity, held.buoyancy, held.righting_arm, say)),
         chart=Markup(charts.righting(result.curve, say, system.length.label, system.length.si, craft.hull.open)),
-        readouts=_readouts(asked, result.curve, a.gm_transverse),
+        readouts=_readouts(asked, result.curve, a),
         findings=findings,
     )
 
@@ -63,18 +64,23 @@ def _lean(text: str) -> int:
     return min(90, int(text)) if text.isdigit() else FIRST_LEAN
 
 
-def _readouts(asked: Asked, curve: RightingCurve, gm: float) -> tuple[Readout, ...]:
+def _readouts(asked: Asked, curve: RightingCurve, a: Afloat) -> tuple[Readout, ...]:
     reader, say, brief = asked.reader, asked.reader.say, asked.design.brief
+    gm = a.upright.heel_stiffness if a.is_unsteady else a.gm_transverse
     end = curve.vanishing if curve.vanishing is not None else curve.points[-1].heel
     more = "" if curve.vanishing is not None else "and more"
     short = curve.vanishing is not None and end < stability.SHORT_RANGE
     rim = curve.rim_under
     edge = "Water comes in" if asked.craft.hull.open else "Deck edge under"
+    if not curve.rights:
+        more, short = "", True
     asked_gm = f"asked {say(brief.least_gm_m, 'length')}"
     return (
-        reader.figure("GM", gm, "length", asked_gm, "holds" if gm >= brief.least_gm_m else "fails"),
+        reader.figure("GM, upright" if a.is_unsteady else "GM", gm, "length", asked_gm, "holds" if gm >= brief.least_gm_m else "fails"),
         reader.figure("Hardest push back", curve.peak.arm, "length", f"righting arm at {say(curve.peak.heel, 'angle0')}"),
-        Readout("Range", say(end, "angle0"), more, "comes back from any lean up to there", "near" if short else ""),
+        Readout("Range", say(end, "angle0"), more, "comes back from any lean up to there", "near" if short else "")
+        if curve.rights
+        else Readout("Range", "none", "", "comes back from no lean", "fails"),
         Readout(edge, "–", "", "not before the curve ends")
         if rim is None
         else Readout(edge, say(rim, "angle0"), "", "sheer at the surface"),

@@ -12,7 +12,7 @@ from yarekeel.units import System, field_text, parse
 
 Choices = tuple[tuple[str, str], ...]
 
-KNOWN: Choices = (("guessed", "guessed ±20 %"), ("data", "from data ±5 %"), ("weighed", "weighed ±1 %"))
+KNOWN: Choices = (("guessed", "guessed"), ("data", "from data"), ("weighed", "weighed"))
 _FAMILY_CHOICES: Choices = tuple((k, f.title) for k, f in FAMILIES.items() if f is not MeshFile)
 
 

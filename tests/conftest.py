@@ -16,7 +16,6 @@ from yarekeel.web.app import create_app
 from yarekeel.web.serving import free_socket
 from yarekeel.web.settings import Settings
 
-
 # A busy test machine can stall for seconds; an answer that never comes still fails.
 expect.set_options(timeout=20_000)
 

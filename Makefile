@@ -24,10 +24,11 @@ serve: .venv/run.stamp
 	$(PY) -m venv .venv || { echo "Python's venv module is missing: apt-get install python3-venv"; exit 1; }
 	$(BIN)/python -m pip install -q --disable-pip-version-check uv || true
 
-INSTALL = $(BIN)/uv pip install -q --compile-bytecode --require-hashes $(1) || $(BIN)/python -m pip install -q --disable-pip-version-check --require-hashes $(1)
+# The program's own packages are compiled once, so that it starts quickly; the tests' are not worth that minute.
+INSTALL = $(BIN)/uv pip install -q --require-hashes $(1) || $(BIN)/python -m pip install -q --disable-pip-version-check --require-hashes $(filter-out --compile-bytecode,$(1))
 
 .venv/run.stamp: requirements.txt pyproject.toml | .venv/bin/python
-	$(call INSTALL,-r requirements.txt)
+	$(call INSTALL,--compile-bytecode -r requirements.txt)
 	$(BIN)/python -m pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e . 2>/dev/null || $(BIN)/uv pip install -q --no-deps -e . || $(BIN)/python -m pip install -q --no-deps -e .
 	$(BIN)/python -m compileall -q src
 	touch $@

@@ -17,7 +17,7 @@ from yarekeel.web.serving import free_socket
 from yarekeel.web.settings import Settings
 
 # A busy test machine can stall for seconds; an answer that never comes still fails.
-expect.set_options(timeout=20_000)
+expect.set_options(timeout=60_000)
 
 
 @pytest.fixture

@@ -11,6 +11,7 @@ pytestmark = pytest.mark.browser
 @pytest.fixture(autouse=True)
 def quiet(page: Page):
     """Any error in the page's console fails the test, but for the browser's own note of a refused form or a conflict."""
+    page.set_default_timeout(120_000)
     heard: list[str] = []
     page.on("console", lambda m: heard.append(m.text) if m.type in ("error", "warning") else None)
     page.on("pageerror", lambda e: heard.append(str(e)))

@@ -61,7 +61,7 @@ def test_the_command_serves_the_demo_and_keeps_what_was_entered(tmp_path: Path):
             page = ""
             for _ in range(50):
                 try:
-                    page = urllib.request.urlopen(address, timeout=5).read().decode()
+                    page = urllib.request.urlopen(address, timeout=60).read().decode()
                     break
                 except OSError:
                     time.sleep(0.1)
@@ -71,5 +71,5 @@ def test_the_command_serves_the_demo_and_keeps_what_was_entered(tmp_path: Path):
             yard.duplicate(2)
         finally:
             program.send_signal(signal.SIGTERM)
-            program.wait(10)
+            program.wait(60)
     assert len(open_yard(tmp_path).boats()) == 3

@@ -37,23 +37,29 @@ def test_a_drag_answers_in_order_and_at_once(page: Page, served: str):
             window.heard.push([seq, at - t]); } return a; };"""
     )
     page.goto(f"{served}/boats/2/B/float")
-    block = page.locator('[data-side="starboard"][aria-label^="Battery"]').bounding_box()
-    x, y = block["x"] + block["width"] / 2, block["y"] + block["height"] / 2
-    page.mouse.move(x, y)
-    page.mouse.down()
-    for step in range(60):
-        page.mouse.move(x + 2 * step, y - (step % 3))
-        page.wait_for_timeout(20)
-    page.mouse.up()
-    expect(page.locator(".rung.is-current")).to_contain_text("bow down")
-    heard = page.evaluate("window.heard")
-    order = [seq for seq, _ in heard]
-    assert len(order) > 15
-    assert order == sorted(order)
-    median = statistics.median(ms for _, ms in heard)
-    print(f"drag: {len(order)} answers, median {median:.0f} ms")
-    # The promise of 50 ms is held by `make bench`; here a stalled test machine is allowed for, a missing answer is not.
-    assert median < 250
+    medians = []
+    for way in (2, -2, 2):  # forward, back, forward: a stalled test machine gets another drag, not another bound
+        page.evaluate("window.heard = []")
+        block = page.locator('[data-side="starboard"][aria-label^="Battery"]').bounding_box()
+        x, y = block["x"] + block["width"] / 2, block["y"] + block["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        for step in range(60):
+            page.mouse.move(x + way * step, y - (step % 3))
+            page.wait_for_timeout(20)
+        page.mouse.up()
+        if way > 0:
+            expect(page.locator(".rung.is-current")).to_contain_text("bow down")
+        heard = page.evaluate("window.heard")
+        order = [seq for seq, _ in heard]
+        assert len(order) > 15
+        assert order == sorted(order)
+        medians.append(statistics.median(ms for _, ms in heard))
+        print(f"drag: {len(order)} answers, median {medians[-1]:.0f} ms")
+        if medians[-1] < 100:
+            break
+    # The promise is 50 ms (see make bench); twice that is left for browser and server sharing this test's process.
+    assert min(medians) < 100
 
 
 def test_touching_a_thing_highlights_it_everywhere(page: Page, served: str):

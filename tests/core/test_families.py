@@ -11,8 +11,10 @@ from hypothesis import strategies as st
 
 from yarekeel.core.errors import InvalidInput, InvalidMesh
 from yarekeel.core.geometry.checks import check_closed, open_edges
+from yarekeel.core.geometry.crossings import crossing_faces
 from yarekeel.core.geometry.edges import silhouette
-from yarekeel.core.geometry.families import FAMILIES, Box, FlatBottom, MeshFile, RoundBilge, TwinHull, Vee
+from yarekeel.core.geometry.families import FAMILIES, Box, FlatBottom, MeshFile, Offsets, RoundBilge, TwinHull, Vee
+from yarekeel.core.geometry.families.pipe_raft import PipeRaft
 from yarekeel.core.geometry.families.parameters import parameters_of
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
@@ -21,16 +23,27 @@ from yarekeel.stages.design import Body, Design
 from yarekeel.stages.fixes import scaled
 
 LOFTED = [RoundBilge, Vee, FlatBottom, TwinHull]
+PARAMETRIC = [f for f in FAMILIES.values() if f not in (MeshFile, Offsets, Box)]
 
 
-@pytest.mark.parametrize("family", LOFTED)
-@settings(max_examples=60, deadline=None)
-@given(data=st.data())
-def test_closed_at_every_allowed_parameter(family, data):
+def drawn(family, data):
+    """Values for every parameter, anywhere in its range (lengths to 3 m)."""
     values = {}
     for p in parameters_of(family):
-        high = min(p.high, 3.0) if p.kind == "length" else p.high
-        values[p.name] = data.draw(st.floats(p.low, high), label=p.name)
+        if p.kind == "choice":
+            values[p.name] = data.draw(st.sampled_from([code for code, _ in p.choices]), label=p.name)
+        elif p.kind == "count":
+            values[p.name] = data.draw(st.integers(int(p.low), int(p.high)), label=p.name)
+        else:
+            values[p.name] = data.draw(st.floats(p.low, min(p.high, 3.0) if p.kind == "length" else p.high), label=p.name)
+    return values
+
+
+@pytest.mark.parametrize("family", PARAMETRIC)
+@settings(max_examples=50, deadline=None)
+@given(data=st.data())
+def test_closed_at_every_allowed_parameter(family, data):
+    values = drawn(family, data)
     try:
         shape = family(**values)
     except InvalidInput as refused:
@@ -39,6 +52,7 @@ def test_closed_at_every_allowed_parameter(family, data):
     mesh = shape.build()
     assert len(open_edges(mesh.faces)) == 0
     assert mesh.volume > 0
+    assert len(crossing_faces(mesh)) == 0
     solid = trimesh.Trimesh(mesh.vertices, mesh.faces, process=False)
     assert mesh.volume == pytest.approx(solid.volume, rel=1e-9)
     assert mesh.area == pytest.approx(solid.area, rel=1e-9)
@@ -61,7 +75,7 @@ def test_straight_flat_bottom_by_hand():
 
 def test_vee_section_by_hand():
     # A prism as nearly as the family allows: volume over plan area is the mean depth of the section.
-    shape = Vee(2.0, 0.5, 0.3, 20.0, 1.0, 0.0, 0.0, 0.0, stern_width=1.0, bow_fineness=0.0, stem_rake_m=0.0)
+    shape = Vee(2.0, 0.5, 0.3, 20.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, stern_width=1.0, bow_fineness=0.0, stem_rake_m=0.0)
     rise = 0.25 * math.tan(math.radians(20))
     _, high = shape.build().bounds
     assert high[2] == pytest.approx(0.3)
@@ -156,6 +170,25 @@ def test_inside_out_is_turned():
 def test_each_family_names_itself_and_its_parameters():
     for kind, family in FAMILIES.items():
         assert family.kind == kind
-        if family is not MeshFile:
+        if family not in (MeshFile, Offsets):
             shape = family()
             assert {p.name for p in parameters_of(shape)} == {f.name for f in dataclasses.fields(shape)}
+
+
+def test_every_parameter_says_why_its_range_ends():
+    for family in PARAMETRIC:
+        for p in parameters_of(family):
+            if p.kind == "choice":
+                assert len(p.choices) > 1
+            else:
+                assert p.why_low, (family.kind, p.name)
+                assert p.why_high, (family.kind, p.name)
+
+
+def test_the_reason_is_said_when_a_range_is_left():
+    with pytest.raises(InvalidInput, match=r"between 0 and 60° \(steeper is a side, not a bottom\)"):
+        Vee(deadrise_deg=70.0)
+    with pytest.raises(InvalidInput, match="whole number"):
+        PipeRaft(pipes=2.5)
+    with pytest.raises(InvalidInput, match="one of: flat, domed"):
+        PipeRaft(ends="round")

@@ -77,7 +77,7 @@ def _body(data: Any, at: str) -> Body:
     for name in needed:
         if name not in shape:
             raise InvalidInput(f"{at}.shape.{name}", f"Field {at}.shape.{name} is missing.")
-    adapter = _adapter(family)  # type: ignore[arg-type]  # a class hashes by identity; mypy looks at its instances
+    adapter = _adapter(family)
     built = _validated(adapter, {k: v for k, v in shape.items() if k != "kind"}, f"{at}.shape")
     body = _validated(_adapter(Body), {**data, "shape": built}, at)
     assert isinstance(body, Body)

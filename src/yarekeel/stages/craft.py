@@ -1,5 +1,6 @@
 """A design with the hull built from it. Hulls are kept by their bodies, so that a moved weight rebuilds nothing."""
 
+import dataclasses
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
@@ -9,6 +10,7 @@ from yarekeel.core.geometry.checks import check_closed
 from yarekeel.core.geometry.families import MeshFile
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.geometry.placing import mirrored, placed
 from yarekeel.core.geometry.union import united
 from yarekeel.core.weights.items import MassTotal, total_of
 from yarekeel.stages.design import Body, Design, Marks
@@ -22,10 +24,26 @@ class Craft:
     meshes: Mapping[str, Mesh] = field(default_factory=dict)
 
     @cached_property
+    def _files(self) -> tuple[tuple[str, Mesh | None], ...]:
+        return tuple((b.shape.file, self.meshes.get(b.shape.file)) for b in self.design.bodies if isinstance(b.shape, MeshFile))
+
+    @cached_property
     def hull(self) -> Hull:
         """The united hull; raises InvalidInput when a body's shape cannot be built."""
-        files = tuple((b.shape.file, self.meshes.get(b.shape.file)) for b in self.design.bodies if isinstance(b.shape, MeshFile))
-        return _hull_of(self.design.bodies, files)
+        return _hull_of(tuple(_plain(b) for b in self.design.bodies), self._files)
+
+    @cached_property
+    def shown(self) -> Hull:
+        """What the drawings show: fairings too, hidden bodies not."""
+        bodies = self.design.bodies
+        if not any(b.hidden or b.role == "fairing" for b in bodies) or all(b.hidden for b in bodies):
+            return self.hull
+        seen = (dataclasses.replace(b, role="float" if b.role == "fairing" else b.role) for b in bodies if not b.hidden)
+        return _hull_of(tuple(_plain(b) for b in seen), self._files)
+
+    def piece(self, number: int) -> Mesh:
+        """One body by itself, placed, with its mirror image. Raises InvalidInput."""
+        return _piece(_plain(self.design.bodies[number]), self._files, number)
 
     @cached_property
     def total(self) -> MassTotal:
@@ -46,16 +64,29 @@ class Craft:
         return Marks(float(low[0]), float(high[0]))
 
 
+def _plain(body: Body) -> Body:
+    """The body less what its form does not depend on, so that a new name rebuilds nothing."""
+    return dataclasses.replace(body, name="body", hidden=False)
+
+
+@lru_cache(maxsize=256)
+def _piece(body: Body, files: tuple[tuple[str, Mesh | None], ...], number: int) -> Mesh:
+    at = f"bodies.{number}.shape"
+    mesh = dict(files).get(body.shape.file) if isinstance(body.shape, MeshFile) else None
+    try:
+        mesh = mesh or body.shape.build()
+    except InvalidInput as error:
+        raise InvalidInput(f"{at}.{error.field}", error.sentence) from error
+    one = check_closed(placed(mesh, body.at_m, body.turn_deg, body.scale), at)
+    return united([one, mirrored(one)]) if body.mirrored else one
+
+
 @lru_cache(maxsize=48)
 def _hull_of(bodies: tuple[Body, ...], files: tuple[tuple[str, Mesh | None], ...]) -> Hull:
-    meshes = dict(files)
-    built = []
-    for number, body in enumerate(bodies):
-        shape = body.shape
-        mesh = meshes.get(shape.file) if isinstance(shape, MeshFile) else None
-        try:
-            mesh = mesh or shape.build()
-        except InvalidInput as error:
-            raise InvalidInput(f"bodies.{number}.shape.{error.field}", error.sentence) from error
-        built.append(check_closed(mesh.moved(body.at_m), f"bodies.{number}.shape"))
-    return Hull(united(built), open=any(b.deck == "open" for b in bodies))
+    built = [(b, _piece(b, files, n)) for n, b in enumerate(bodies) if b.role != "fairing"]
+    if not built:
+        raise InvalidInput("bodies", "Every body is a fairing, which carries nothing; make one a hull or a float.")
+    hulls = [mesh for b, mesh in built if b.role == "hull"]
+    whole = united([mesh for _, mesh in built])
+    sheer_of = None if len(hulls) in (0, len(built)) else united(hulls)
+    return Hull(whole, open=any(b.deck == "open" and b.role == "hull" for b, _ in built), sheer_of=sheer_of)

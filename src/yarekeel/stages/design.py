@@ -14,6 +14,10 @@ from yarekeel.core.weights.items import WeightItem
 
 Kind = Literal["model", "people"]
 Deck = Literal["decked", "open"]
+Role = Literal["hull", "float", "foam", "appendage", "fairing"]
+FARTHEST = 1000.0
+"""m."""
+MOST_BODIES = 60
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,12 +47,33 @@ class Brief:
 
 @dataclass(frozen=True, slots=True)
 class Body:
-    """A body of the boat: its shape, where its own origin sits, and whether water can come in over its rim."""
+    """A body of the boat: its shape, where its own origin sits, and what part it plays.
+
+    ``scale`` stretches it along its own axes, ``turn_deg`` turns it by roll (port side up), pitch (bow down) and yaw (bow to
+    port), in that order; ``mirrored`` adds its image on the other side. ``role``: a hull has a sheer that water must not
+    reach, floats and solid foam only carry, an appendage counts for volume and lateral area, a fairing displaces nothing.
+    ``hidden`` leaves it out of the drawings, not of the sums.
+    """
 
     name: str
     shape: Shape
     at_m: Point = (0.0, 0.0, 0.0)
     deck: Deck = "decked"
+    turn_deg: Point = (0.0, 0.0, 0.0)
+    scale: Point = (1.0, 1.0, 1.0)
+    mirrored: bool = False
+    role: Role = "hull"
+    hidden: bool = False
+
+    def __post_init__(self) -> None:
+        if not self.name.strip() or len(self.name) > 80:
+            raise InvalidInput("name", "Give the body a name of 1 to 80 characters.")
+        if not all(math.isfinite(v) and abs(v) <= FARTHEST for v in self.at_m):
+            raise InvalidInput("at_m", f"A body must sit within {FARTHEST:g} m of the boat's origin.")
+        if not all(math.isfinite(v) and abs(v) <= 360 for v in self.turn_deg):
+            raise InvalidInput("turn_deg", "A turn must lie between -360 and 360°.")
+        if not all(math.isfinite(v) and 0.01 <= v <= 100 for v in self.scale):
+            raise InvalidInput("scale", "A scale must lie between 0.01 and 100.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,6 +105,8 @@ class Design:
             raise InvalidInput("name", "Give the boat a name of 1 to 80 characters.")
         if not self.bodies:
             raise InvalidInput("bodies", "A boat needs at least one body.")
+        if len(self.bodies) > MOST_BODIES:
+            raise InvalidInput("bodies", f"A boat has at most {MOST_BODIES} bodies.")
 
 
 def value_at(design: Any, path: str) -> Any:

@@ -3,10 +3,10 @@
 import dataclasses
 import math
 from dataclasses import dataclass
+from typing import Any
 
 from yarekeel.core.errors import BoatSinks, InvalidInput
 from yarekeel.core.findings import Finding, Remedy
-from yarekeel.core.geometry.families import MeshFile, Shape
 from yarekeel.core.geometry.families.parameters import parameters_of
 from yarekeel.core.hydrostatics.afloat import float_boat, level_centre
 from yarekeel.core.propulsion.drive import drive_sums
@@ -243,8 +243,6 @@ def _ballast(base: Craft, x: Metres | None) -> Candidate:
 def _scale(base: Craft) -> Candidate:
     code = "fix.scale"
     plain = _title(code, "A larger hull", {})
-    if any(isinstance(b.shape, MeshFile) for b in base.design.bodies):
-        return Candidate(code, plain, "", None, None, _why("A mesh from a file is scaled in the program it came from."))
     asked = base.design.brief.least_freeboard_m
 
     def freeboard(factor: Ratio) -> Metres:
@@ -270,10 +268,7 @@ def _scale(base: Craft) -> Candidate:
 
 def scaled(design: Design, factor: Ratio) -> Design:
     """Every length times ``factor``; structure grows with its skin (factor squared), bought parts keep their mass."""
-    bodies = tuple(
-        Body(b.name, _scaled_shape(b.shape, factor), (b.at_m[0] * factor, b.at_m[1] * factor, b.at_m[2] * factor), b.deck)
-        for b in design.bodies
-    )
+    bodies = tuple(_scaled_body(b, factor) for b in design.bodies)
     weights = tuple(
         dataclasses.replace(
             w,
@@ -289,9 +284,16 @@ def scaled(design: Design, factor: Ratio) -> Design:
     return dataclasses.replace(design, bodies=bodies, weights=weights, marks=marks, drive=dataclasses.replace(design.drive, motors=motors))
 
 
-def _scaled_shape(shape: Shape, factor: Ratio) -> Shape:
-    lengths = {p.name: getattr(shape, p.name) * factor for p in parameters_of(shape) if p.kind == "length"}
-    return dataclasses.replace(shape, **lengths)
+def _scaled_body(body: Body, factor: Ratio) -> Body:
+    """A body larger in every length: by its parameters where lengths alone make its size, else by its scale."""
+    x, y, z = body.at_m
+    moved = dataclasses.replace(body, at_m=(x * factor, y * factor, z * factor))
+    parameters = parameters_of(body.shape)
+    if not parameters or any(p.kind == "choice" for p in parameters):
+        sx, sy, sz = body.scale
+        return dataclasses.replace(moved, scale=(sx * factor, sy * factor, sz * factor))
+    lengths: dict[str, Any] = {p.name: getattr(body.shape, p.name) * factor for p in parameters if p.kind == "length"}
+    return dataclasses.replace(moved, shape=dataclasses.replace(body.shape, **lengths))  # type: ignore[type-var]
 
 
 def _why(sentence: str, values: dict[str, float | str] | None = None) -> Finding:

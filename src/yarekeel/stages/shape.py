@@ -1,21 +1,43 @@
-"""Shape: the hull's own measures, and how far its facets stray from the smooth form."""
+"""Shape: the bodies of the boat, the measures of their union, its form in the water, and how far facets stray from curves."""
 
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
-from yarekeel.core.findings import Finding
-from yarekeel.core.geometry.families import MeshFile, Shape
+from yarekeel.core.errors import BoatSinks, InvalidInput
+from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.geometry.families import MeshFile
+from yarekeel.core.geometry.families.facts import Fact
+from yarekeel.core.hydrostatics.afloat import float_boat
+from yarekeel.core.hydrostatics.attitude import Attitude
+from yarekeel.core.hydrostatics.form import Form, form_of
 from yarekeel.core.quantities import CubicMetres, Metres, Ratio, SquareMetres
 from yarekeel.core.sources import MECHANICS
 from yarekeel.stages.craft import Craft
+from yarekeel.stages.design import Body
 
 FACETS_FINE: Ratio = 0.005
 """Below this share of the volume the facets matter less than a builder's own accuracy (common practice)."""
+OVERLAP_NOTED: Ratio = 0.001
+"""Share of the bodies' summed volume from which an overlap is worth a word."""
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A body as the parts list shows it; ``volume`` is what it displaces fully under, with its mirror image."""
+
+    number: int
+    body: Body
+    volume: CubicMetres
+    facts: tuple[Fact, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class ShapeAssessment:
-    """Measures of the closed hull; ``faceting`` is the volume gained at twice the detail, as a share, None for a mesh file."""
+    """Measures of the closed hull; ``faceting`` is the volume gained at twice the detail, as a share, None for mesh files.
+
+    ``form`` is taken where the boat floats; with nothing aboard, or when it sinks, at half its depth (``afloat`` false).
+    """
 
     length: Metres
     beam: Metres
@@ -24,15 +46,30 @@ class ShapeAssessment:
     surface: SquareMetres
     triangles: int
     faceting: Ratio | None
+    parts: tuple[Part, ...]
+    form: Form | None
+    attitude: Attitude
+    afloat: bool
     findings: tuple[Finding, ...]
 
 
-def assess(craft: Craft) -> ShapeAssessment:
-    """Measures of the united hull and a verdict on its facets."""
+def resting(craft: Craft) -> tuple[Attitude, bool]:
+    """Where the boat lies in the water, and whether that is its own rest; else upright at half its depth."""
+    low, high = craft.hull.mesh.bounds
+    try:
+        return float_boat(craft.hull, craft.total.mass, craft.total.centre, craft.density).attitude, True
+    except (InvalidInput, BoatSinks):
+        return Attitude(0.0, 0.0, -float(low[2] + high[2]) / 2), False
+
+
+def assess(craft: Craft, floating: Attitude | None = None) -> ShapeAssessment:
+    """Measures of the united hull and verdicts on it; ``floating`` is where it lies, if that is known already."""
     mesh = craft.hull.mesh
     low, high = mesh.bounds
-    shape = craft.design.bodies[0].shape
-    faceting = None if isinstance(shape, MeshFile) else _faceting(shape)
+    bodies = craft.design.bodies
+    parts = tuple(Part(n, b, craft.piece(n).volume, _facts(b.shape)) for n, b in enumerate(bodies))
+    attitude, afloat = (floating, True) if floating else resting(craft)
+    faceting = _faceting_of(bodies)
     findings = []
     if faceting is not None:
         findings.append(
@@ -45,17 +82,19 @@ def assess(craft: Craft) -> ShapeAssessment:
                 {"error": faceting},
             )
         )
-    capacity = mesh.volume * craft.density
-    findings.append(
-        Finding(
-            "shape.capacity",
-            "note",
-            "What the closed hull could carry",
-            "It displaces {capacity:mass} with its deck just awash; your target is {target:mass}.",
-            MECHANICS,
-            {"capacity": capacity, "target": craft.design.brief.target_mass_kg},
+    apart = sum(p.volume for p in parts if p.body.role != "fairing")
+    if apart - mesh.volume > OVERLAP_NOTED * apart:
+        findings.append(
+            Finding(
+                "shape.overlap",
+                "note",
+                "Bodies overlap, and count once",
+                "Added up they would hold {apart:volume}; {shared:volume} of it is shared and counted once.",
+                MECHANICS,
+                {"apart": apart, "shared": apart - mesh.volume},
+            )
         )
-    )
+    findings.append(_capacity(craft))
     return ShapeAssessment(
         length=float(high[0] - low[0]),
         beam=float(high[1] - low[1]),
@@ -64,11 +103,41 @@ def assess(craft: Craft) -> ShapeAssessment:
         surface=mesh.area,
         triangles=len(mesh.faces),
         faceting=faceting,
+        parts=parts,
+        form=form_of(craft.hull, attitude),
+        attitude=attitude,
+        afloat=afloat,
         findings=tuple(findings),
     )
 
 
-@lru_cache(maxsize=64)
-def _faceting(shape: Shape) -> Ratio:
-    coarse = shape.build(1).volume
-    return shape.build(2).volume / coarse - 1
+def _capacity(craft: Craft) -> Finding:
+    capacity, target = craft.hull.mesh.volume * craft.density, craft.design.brief.target_mass_kg
+    enough = capacity > target
+    return Finding(
+        "shape.capacity",
+        "note" if enough else "fails",
+        "What the closed hull could carry" if enough else "The hull is too small for its target",
+        "It displaces {capacity:mass} with its deck just awash; your target is {target:mass}.",
+        MECHANICS,
+        {"capacity": capacity, "target": target},
+        () if enough else (Remedy("Make it longer, wider or deeper, or ask for less in the brief", "brief"),),
+    )
+
+
+def _facts(shape: Any) -> tuple[Fact, ...]:
+    given = getattr(shape, "facts", None)
+    return given() if given else ()
+
+
+def _faceting_of(bodies: tuple[Body, ...]) -> Ratio | None:
+    drawn: list[Any] = [b.shape for b in bodies if not isinstance(b.shape, MeshFile)]
+    if not drawn:
+        return None
+    volumes = [_volumes(shape) for shape in drawn]
+    return sum(fine for _, fine in volumes) / sum(coarse for coarse, _ in volumes) - 1
+
+
+@lru_cache(maxsize=128)
+def _volumes(shape: Any) -> tuple[CubicMetres, CubicMetres]:
+    return shape.build(1).volume, shape.build(2).volume

@@ -18,10 +18,14 @@ STATION_COUNT = 9
 
 @dataclass(frozen=True, eq=False)
 class Hull:
-    """The united surface of a boat. ``open`` says that water comes in over the deck rim (no deck)."""
+    """The united surface of a boat. ``open`` says that water comes in over the deck rim (no deck).
+
+    ``sheer_of`` is the surface whose deck rim counts, where that is not the whole: floats and foam have no sheer.
+    """
 
     mesh: Mesh
     open: bool = False
+    sheer_of: Mesh | None = None
 
     @cached_property
     def kernel(self) -> Flotation:
@@ -36,7 +40,8 @@ class Hull:
     @cached_property
     def rim(self) -> Floats:
         """Corner points of the deck rim, (k, 3)."""
-        return np.unique(deck_edge(self.edges).reshape(-1, 3), axis=0)
+        edges = self.edges if self.sheer_of is None else edges_of(self.sheer_of)
+        return np.unique(deck_edge(edges).reshape(-1, 3), axis=0)
 
     @cached_property
     def stations(self) -> list[tuple[Metres, Floats, Ints]]:

@@ -82,6 +82,13 @@ class Mesh:
         return Mesh(self.vertices * factor, self.faces)
 
 
+def block(length: Metres, beam: Metres, depth: Metres) -> Mesh:
+    """A box: aft bottom edge at x = 0, centred on y = 0, z from 0 up; twelve triangles."""
+    v = np.array([[i, j, k] for i in (0, length) for j in (-beam / 2, beam / 2) for k in (0, depth)], dtype=np.float64)
+    quads = ((0, 1, 3, 2), (4, 6, 7, 5), (0, 4, 5, 1), (2, 3, 7, 6), (0, 2, 6, 4), (1, 5, 7, 3))
+    return Mesh(v, np.array([t for a, b, c, d in quads for t in ((a, b, c), (a, c, d))]))
+
+
 def joined(meshes: list[Mesh]) -> Mesh:
     """Several meshes as one list of triangles; nothing is united, so they must not overlap."""
     offsets = np.cumsum([0] + [len(m.vertices) for m in meshes[:-1]])
@@ -89,6 +96,17 @@ def joined(meshes: list[Mesh]) -> Mesh:
         np.vstack([m.vertices for m in meshes]),
         np.vstack([m.faces + offset for m, offset in zip(meshes, offsets, strict=True)]),
     )
+
+
+def without_folds(mesh: Mesh) -> Mesh:
+    """The mesh less its pairs of triangles that lie back to back on the same three corners: they enclose nothing."""
+    f = mesh.faces
+    _, group = np.unique(np.sort(f, axis=1), axis=0, return_inverse=True)
+    group = np.asarray(group).reshape(-1)
+    # Of three different numbers in a ring, two rise or one does: that tells which way round a triangle runs.
+    way = 2 * ((f[:, 0] < f[:, 1]).astype(int) + (f[:, 1] < f[:, 2]) + (f[:, 2] < f[:, 0])) - 3
+    balance = np.bincount(group, weights=way)
+    return mesh if balance.all() else Mesh(mesh.vertices, f[balance[group] != 0])
 
 
 def welded(vertices: Floats, faces: Ints, decimals: int = 10) -> Mesh:

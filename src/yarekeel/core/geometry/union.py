@@ -1,4 +1,6 @@
-"""Several bodies as one surface, so that water pushed aside is counted once."""
+"""Several bodies as one surface, so that water pushed aside is counted once; and pieces cut out of a body."""
+
+from typing import Any
 
 import numpy as np
 
@@ -7,14 +9,38 @@ from yarekeel.core.geometry.checks import check_closed
 from yarekeel.core.geometry.mesh import Mesh, welded
 
 
-def united(meshes: list[Mesh]) -> Mesh:
-    """The exact Boolean union (manifold3d) of closed meshes; a single mesh is handed back untouched."""
-    if len(meshes) == 1:
-        return meshes[0]
+def _solid(mesh: Mesh) -> Any:
     import manifold3d  # costs 0.1 s to load and most boats have one body
 
-    solids = [manifold3d.Manifold(manifold3d.Mesh64(np.array(m.vertices), np.array(m.faces, dtype=np.uint64))) for m in meshes]
-    result = manifold3d.Manifold.batch_boolean(solids, manifold3d.OpType.Add).to_mesh64()
+    return manifold3d.Manifold(manifold3d.Mesh64(np.array(mesh.vertices), np.array(mesh.faces, dtype=np.uint64)))
+
+
+def _boolean(meshes: list[Mesh], kind: str) -> Mesh:
+    import manifold3d
+
+    solids = []
+    for mesh in meshes:
+        solid = _solid(mesh)
+        if solid.status() != manifold3d.Error.NoError:
+            raise InvalidMesh("bodies", "A body's surface is not a proper solid, so it cannot be united with the others.")
+        solids.append(solid)
+    result = manifold3d.Manifold.batch_boolean(solids, getattr(manifold3d.OpType, kind)).to_mesh64()
     if len(result.tri_verts) == 0:
         raise InvalidMesh("bodies", "The bodies could not be united into one closed surface; check that each is watertight.")
     return check_closed(welded(np.array(result.vert_properties)[:, :3], np.array(result.tri_verts, dtype=np.intp)), "bodies")
+
+
+def united(meshes: list[Mesh]) -> Mesh:
+    """The exact Boolean union (manifold3d) of closed meshes; a single mesh is handed back untouched."""
+    return meshes[0] if len(meshes) == 1 else _boolean(meshes, "Add")
+
+
+def without(mesh: Mesh, cutters: list[Mesh]) -> Mesh:
+    """``mesh`` with what lies inside the ``cutters`` taken out (exact Boolean difference)."""
+    return _boolean([mesh, *cutters], "Subtract") if cutters else mesh
+
+
+def simplified(mesh: Mesh, tolerance: float) -> Mesh:
+    """The mesh with detail finer than ``tolerance`` (metres) removed; still closed (manifold3d)."""
+    result = _solid(mesh).simplify(tolerance).to_mesh64()
+    return check_closed(welded(np.array(result.vert_properties)[:, :3], np.array(result.tri_verts, dtype=np.intp)), "mesh")

@@ -1,17 +1,53 @@
-"""Hull families. A new one is one new file here and one row in FAMILIES.
+"""Hull families. A new one is one new file here.
 
 A family is a frozen dataclass of parameters in metres, degrees and ratios, with ``kind`` (its word in the boat file),
-``title``, and ``build(detail)`` which gives a closed mesh at every allowed parameter.
+``title``, ``group`` and ``rank`` (where it stands in lists), ``role`` (what a body of it usually is), and ``build(detail)``
+which gives a closed mesh at every allowed parameter. It may have ``facts()``: further sums of its own.
 """
+
+import inspect
+import pkgutil
+from collections.abc import Iterator
+from importlib import import_module
+from typing import TYPE_CHECKING, Any, ClassVar, Protocol, Union, cast, runtime_checkable
 
 from yarekeel.core.geometry.families.box import Box
 from yarekeel.core.geometry.families.flat_bottom import FlatBottom
 from yarekeel.core.geometry.families.mesh_file import MeshFile
+from yarekeel.core.geometry.families.offsets import Offsets
 from yarekeel.core.geometry.families.round_bilge import RoundBilge
 from yarekeel.core.geometry.families.twin_hull import TwinHull
 from yarekeel.core.geometry.families.vee import Vee
+from yarekeel.core.geometry.mesh import Mesh
 
-Shape = RoundBilge | Vee | FlatBottom | TwinHull | Box | MeshFile
-FAMILIES: dict[str, type[Shape]] = {family.kind: family for family in (RoundBilge, Vee, FlatBottom, TwinHull, Box, MeshFile)}
+GROUPS = ("Hulls", "Floats and foam", "Appendages", "Tables and meshes")
 
-__all__ = ["FAMILIES", "Box", "FlatBottom", "MeshFile", "RoundBilge", "Shape", "TwinHull", "Vee"]
+
+@runtime_checkable
+class AnyShape(Protocol):
+    """What every family has."""
+
+    kind: ClassVar[Any]
+    title: ClassVar[str]
+    group: ClassVar[str]
+    rank: ClassVar[int]
+    role: ClassVar[Any]
+
+    def build(self, detail: int = 1) -> Mesh: ...
+
+
+def _found() -> Iterator[type[AnyShape]]:
+    for module in pkgutil.iter_modules(__path__):
+        for _, one in inspect.getmembers(import_module(f"{__name__}.{module.name}"), inspect.isclass):
+            if one.__module__ == f"{__name__}.{module.name}" and "rank" in vars(one):
+                yield cast(type[AnyShape], one)
+
+
+FAMILIES: dict[str, type[AnyShape]] = {f.kind: f for f in sorted(_found(), key=lambda f: (GROUPS.index(f.group), f.rank))}
+
+if TYPE_CHECKING:
+    Shape = AnyShape
+else:
+    Shape = Union[tuple(FAMILIES.values())]  # noqa: UP007 made from what was found
+
+__all__ = ["FAMILIES", "GROUPS", "AnyShape", "Box", "FlatBottom", "MeshFile", "Offsets", "RoundBilge", "Shape", "TwinHull", "Vee"]

@@ -6,7 +6,7 @@ from typing import Protocol
 import numpy as np
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.mesh import Floats, Mesh, welded
+from yarekeel.core.geometry.mesh import Floats, Mesh, welded, without_folds
 from yarekeel.core.quantities import Metres, Ratio
 
 STATIONS = 32
@@ -117,5 +117,5 @@ def lofted(run: Run, y: Floats, z: Floats) -> Mesh:
         ring = np.arange(row * n, row * n + n)
         fan = np.stack([np.full(n - 1, mid[row]), ring[:-1], ring[1:]], axis=1)
         caps.append(fan[:, ::-1] if flip else fan)
-    mesh = welded(np.vstack([points, deck_mid]), np.vstack([skin, deck, *caps]))
+    mesh = without_folds(welded(np.vstack([points, deck_mid]), np.vstack([skin, deck, *caps])))
     return mesh if mesh.volume > 0 else Mesh(mesh.vertices, mesh.faces[:, ::-1])

@@ -11,11 +11,20 @@ LONGEST = 12.0
 """m. Beyond hobby building; the program is not for ships."""
 SHORTEST = 0.02
 """m. Below it surface tension, which is not computed, carries a noticeable share."""
+TOO_SMALL = "any smaller and surface tension, which is not computed, carries a noticeable share"
+TOO_LARGE = "beyond hobby building"
+NONE = "none at all"
+WHOLE = "all of it"
+UNITS = {"length": " m", "degrees": "°"}
 
 
 @dataclass(frozen=True, slots=True)
 class Parameter:
-    """Metadata of a family's field. ``kind`` is the units' word for it: length, angle, ratio."""
+    """Metadata of a family's field.
+
+    ``kind`` is the units' word for it (length, degrees, ratio), ``count`` for a whole number or ``choice`` for one of
+    ``choices`` (code, title). ``why_low`` and ``why_high`` say why its range ends where it does.
+    """
 
     name: str
     label: str
@@ -23,21 +32,40 @@ class Parameter:
     low: float
     high: float
     meaning: str
+    why_low: str = ""
+    why_high: str = ""
+    choices: tuple[tuple[str, str], ...] = ()
 
 
-def length(default: float, label: str, meaning: str, low: float = 0.0, high: float = LONGEST) -> Any:
+def _field(default: Any, label: str, kind: str, low: float, high: float, meaning: str, why: tuple[str, str], **more: Any) -> Any:
+    about = {"label": label, "kind": kind, "low": low, "high": high, "meaning": meaning, "why_low": why[0], "why_high": why[1], **more}
+    return dataclasses.field(default=default, metadata=about)
+
+
+def length(default: float, label: str, meaning: str, low: float = 0.0, high: float = LONGEST, why: tuple[str, str] | None = None) -> Any:
     """A dataclass field holding a length in metres."""
-    return dataclasses.field(default=default, metadata={"label": label, "kind": "length", "low": low, "high": high, "meaning": meaning})
+    usual = (TOO_SMALL if low >= SHORTEST else NONE if low == 0 else "thinner than can be built", TOO_LARGE)
+    return _field(default, label, "length", low, high, meaning, why or usual)
 
 
-def ratio(default: float, label: str, meaning: str, low: float = 0.0, high: float = 1.0) -> Any:
+def ratio(default: float, label: str, meaning: str, low: float = 0.0, high: float = 1.0, why: tuple[str, str] = (NONE, WHOLE)) -> Any:
     """A dataclass field holding a plain ratio."""
-    return dataclasses.field(default=default, metadata={"label": label, "kind": "ratio", "low": low, "high": high, "meaning": meaning})
+    return _field(default, label, "ratio", low, high, meaning, why)
 
 
-def angle(default: float, label: str, meaning: str, low: float, high: float) -> Any:
+def angle(default: float, label: str, meaning: str, low: float, high: float, why: tuple[str, str]) -> Any:
     """A dataclass field holding an angle in degrees (the file's unit)."""
-    return dataclasses.field(default=default, metadata={"label": label, "kind": "degrees", "low": low, "high": high, "meaning": meaning})
+    return _field(default, label, "degrees", low, high, meaning, why)
+
+
+def count(default: int, label: str, meaning: str, low: int, high: int, why: tuple[str, str]) -> Any:
+    """A dataclass field holding a whole number."""
+    return _field(default, label, "count", low, high, meaning, why)
+
+
+def choice(default: str, label: str, meaning: str, choices: tuple[tuple[str, str], ...]) -> Any:
+    """A dataclass field holding one of the codes of ``choices``."""
+    return _field(default, label, "choice", 0, 0, meaning, ("", ""), choices=choices)
 
 
 def parameters_of(family: Any) -> tuple[Parameter, ...]:
@@ -46,9 +74,17 @@ def parameters_of(family: Any) -> tuple[Parameter, ...]:
 
 
 def check_parameters(shape: Any) -> None:
-    """Raise InvalidInput naming the first parameter outside its range."""
+    """Raise InvalidInput naming the first parameter outside its range, with the reason for the end it is beyond."""
     for p in parameters_of(shape):
         value = getattr(shape, p.name)
+        if p.kind == "choice":
+            if value not in dict(p.choices):
+                raise InvalidInput(p.name, f"{p.label} must be one of: {', '.join(code for code, _ in p.choices)}.")
+            continue
         if not isinstance(value, (int, float)) or not math.isfinite(value) or not p.low <= value <= p.high:
-            unit = {"length": " m", "degrees": "°", "ratio": ""}[p.kind]
-            raise InvalidInput(p.name, f"{p.label} must lie between {p.low:g} and {p.high:g}{unit}.")
+            low_side = isinstance(value, (int, float)) and value < p.low
+            reason = (p.why_low if low_side else p.why_high) or ""
+            end = f" ({reason})" if reason not in ("", NONE, WHOLE) else ""
+            raise InvalidInput(p.name, f"{p.label} must lie between {p.low:g} and {p.high:g}{UNITS.get(p.kind, '')}{end}.")
+        if p.kind == "count" and value != int(value):
+            raise InvalidInput(p.name, f"{p.label} must be a whole number from {p.low:g} to {p.high:g}.")

@@ -34,6 +34,9 @@ class RoundBilge:
 
     kind: ClassVar[Literal["round_bilge"]] = "round_bilge"
     title: ClassVar[str] = "Round bilge"
+    group: ClassVar[str] = "Hulls"
+    rank: ClassVar[int] = 1
+    role: ClassVar[str] = "hull"
     length_m: Metres = length(1.0, "Length", "over all, at the sheer", SHORTEST)
     beam_m: Metres = length(0.28, "Beam", "widest, at the sheer", SHORTEST)
     depth_m: Metres = length(0.14, "Depth", "keel to sheer amidships", 0.005)

@@ -4,10 +4,9 @@ from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.families.box import Box
 from yarekeel.core.geometry.families.parameters import SHORTEST, check_parameters, length, ratio
 from yarekeel.core.geometry.families.round_bilge import RoundBilge
-from yarekeel.core.geometry.mesh import Mesh, joined
+from yarekeel.core.geometry.mesh import Mesh, block, joined
 from yarekeel.core.quantities import Metres, Ratio
 
 
@@ -17,6 +16,9 @@ class TwinHull:
 
     kind: ClassVar[Literal["twin_hull"]] = "twin_hull"
     title: ClassVar[str] = "Twin hulls"
+    group: ClassVar[str] = "Hulls"
+    rank: ClassVar[int] = 6
+    role: ClassVar[str] = "hull"
     length_m: Metres = length(0.80, "Length", "of each hull, at the deck", SHORTEST)
     hull_beam_m: Metres = length(0.11, "Hull beam", "of one hull", SHORTEST)
     depth_m: Metres = length(0.13, "Depth", "keel to deck", 0.005)
@@ -55,7 +57,7 @@ class TwinHull:
     def build(self, detail: int = 1) -> Mesh:
         """Two hulls and a bridge that touch but do not overlap: their sums add exactly, so nothing needs uniting."""
         hull = self._hull().build(detail)
-        bridge = Box(self.bridge_length_m, self.hull_spacing_m, self.bridge_thickness_m).build()
+        bridge = block(self.bridge_length_m, self.hull_spacing_m, self.bridge_thickness_m)
         return joined(
             [
                 hull.moved((0, self.hull_spacing_m / 2, 0)),

@@ -77,7 +77,9 @@ def test_three_changes_of_a_fifth_scale_the_volume_by_1_728():
     # 1.2 cubed; areas go by 1.44 (handbook arithmetic).
     all_three = tuple(Change(what, 0.2) for what in ("higher", "wider", "longer"))
     table = Offsets()
-    centred = dataclasses.replace(table, stations=tuple(dataclasses.replace(s, heights_m=tuple(z - min(s.heights_m) for z in s.heights_m)) for s in table.stations))
+    centred = dataclasses.replace(
+        table, stations=tuple(dataclasses.replace(s, heights_m=tuple(z - min(s.heights_m) for z in s.heights_m)) for s in table.stations)
+    )
     before, after = centred.build(), dataclasses.replace(centred, changes=all_three).build()
     assert after.volume == pytest.approx(1.728 * before.volume, rel=1e-9)
     assert after.area == pytest.approx(1.44 * before.area, rel=1e-9)

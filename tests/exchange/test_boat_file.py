@@ -11,8 +11,9 @@ import trimesh
 
 from tests.bodies import box
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.families import MeshFile
 from yarekeel.demo.boats import reedwarden, wagtail
-from yarekeel.exchange import boat_file, stl
+from yarekeel.exchange import boat_file, mesh_in
 
 ROOT = Path(__file__).parents[2]
 PLAIN = {
@@ -135,10 +136,10 @@ def write_count(path: Path, count: int) -> None:
     [
         (write_with_hole, "not closed"),
         (lambda p: write_count(p, 0), "no triangles"),
-        (lambda p: write_count(p, 3_000_000), "3000000 triangles"),
+        (lambda p: write_count(p, 3_000_000), "larger than 64 MB"),
         (lambda p: p.write_bytes(b"solid nothing\nendsolid\n"), "no triangles|readable"),
         (lambda p: p.write_bytes(b"\x89PNG not a mesh at all" * 9), "not an STL"),
-        (lambda p: p.write_bytes(b""), "not an STL"),
+        (lambda p: p.write_bytes(b""), "is empty"),
     ],
 )
 def test_bad_stl_is_a_sentence(tmp_path, write, words):
@@ -150,4 +151,4 @@ def test_bad_stl_is_a_sentence(tmp_path, write, words):
 
 def test_a_missing_mesh_is_a_sentence(tmp_path):
     with pytest.raises(InvalidInput, match="cannot be read"):
-        stl.load(tmp_path / "none.stl", "mm", "f")
+        mesh_in.load(tmp_path / "none.stl", MeshFile("none.stl"), "f")

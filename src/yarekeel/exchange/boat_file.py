@@ -5,17 +5,17 @@ Its field names are those of ``stages.design``. ``read`` forgives nothing silent
 
 import dataclasses
 import json
-from collections.abc import Mapping
+from collections.abc import Callable
 from functools import cache
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 from pydantic import TypeAdapter, ValidationError
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, MeshFile, Shape
 from yarekeel.core.geometry.mesh import Mesh
-from yarekeel.exchange import stl
+from yarekeel.exchange import mesh_in
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Body, Design
 
@@ -119,9 +119,12 @@ def _first(error: ValidationError, at: str) -> InvalidInput:
 
 def write(design: Design) -> dict[str, Any]:
     """The design as JSON-ready data; ``read`` gives the same design back."""
-    data = {"format": FORMAT, "version": VERSION, **dataclasses.asdict(design)}
+    bare = with_meshes(design, lambda shape, field: cast(Any, None))
+    data = {"format": FORMAT, "version": VERSION, **dataclasses.asdict(bare)}
     for body, out in zip(design.bodies, data["bodies"], strict=True):
         out["shape"] = {"kind": body.shape.kind, **out["shape"]}
+        if isinstance(body.shape, MeshFile):
+            del out["shape"]["mesh"]
     return data
 
 
@@ -155,17 +158,20 @@ def load(path: Path) -> Craft:
     except OSError as error:
         raise InvalidInput("file", f"{path} cannot be read: {error.strerror or error}.") from None
     design = loads(text)
-    return Craft(design, meshes_beside(design, path.parent))
+    return Craft(with_meshes(design, lambda shape, field: mesh_in.load(_inside(path.parent, shape.file, field), shape, field)))
 
 
-def meshes_beside(design: Design, folder: Path) -> Mapping[str, Mesh]:
-    """The meshes that the design's bodies name, read from ``folder`` and never from outside it."""
-    meshes = {}
-    for number, body in enumerate(design.bodies):
-        if isinstance(body.shape, MeshFile):
-            field = f"bodies.{number}.shape.file"
-            meshes[body.shape.file] = stl.load(_inside(folder, body.shape.file, field), body.shape.unit, field)
-    return meshes
+def with_meshes(design: Design, fetch: Callable[[MeshFile, str], Mesh]) -> Design:
+    """The design with the mesh of every mesh file at hand; ``fetch`` gets the shape and the field to name in a refusal."""
+    if not any(isinstance(b.shape, MeshFile) for b in design.bodies):
+        return design
+    bodies = [
+        dataclasses.replace(b, shape=dataclasses.replace(b.shape, mesh=fetch(b.shape, f"bodies.{n}.shape.file")))
+        if isinstance(b.shape, MeshFile)
+        else b
+        for n, b in enumerate(design.bodies)
+    ]
+    return dataclasses.replace(design, bodies=tuple(bodies))
 
 
 def _inside(folder: Path, name: str, field: str) -> Path:
@@ -181,6 +187,8 @@ def schema() -> dict[str, Any]:
     shapes = {}
     for kind, family in FAMILIES.items():
         one = TypeAdapter(family).json_schema()
+        if family is MeshFile:
+            del one["properties"]["mesh"]
         one["properties"] = {"kind": {"const": kind}, **one["properties"]}
         one["required"] = ["kind", *one.get("required", [])]
         one["additionalProperties"] = False
@@ -194,4 +202,4 @@ def schema() -> dict[str, Any]:
     return made
 
 
-__all__ = ["FORMAT", "VERSION", "Shape", "dumps", "load", "loads", "meshes_beside", "read", "schema", "write"]
+__all__ = ["FORMAT", "VERSION", "Shape", "dumps", "load", "loads", "read", "schema", "with_meshes", "write"]

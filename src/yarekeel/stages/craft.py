@@ -1,13 +1,11 @@
 """A design with the hull built from it. Hulls are kept by their bodies, so that a moved weight rebuilds nothing."""
 
 import dataclasses
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.checks import check_closed
-from yarekeel.core.geometry.families import MeshFile
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.placing import mirrored, placed
@@ -18,19 +16,14 @@ from yarekeel.stages.design import Body, Design, Marks
 
 @dataclass(frozen=True)
 class Craft:
-    """A design, and the meshes of its mesh files by name."""
+    """A design, and what is built from it."""
 
     design: Design
-    meshes: Mapping[str, Mesh] = field(default_factory=dict)
-
-    @cached_property
-    def _files(self) -> tuple[tuple[str, Mesh | None], ...]:
-        return tuple((b.shape.file, self.meshes.get(b.shape.file)) for b in self.design.bodies if isinstance(b.shape, MeshFile))
 
     @cached_property
     def hull(self) -> Hull:
         """The united hull; raises InvalidInput when a body's shape cannot be built."""
-        return _hull_of(tuple(_plain(b) for b in self.design.bodies), self._files)
+        return _hull_of(tuple(_plain(b) for b in self.design.bodies))
 
     @cached_property
     def shown(self) -> Hull:
@@ -39,11 +32,11 @@ class Craft:
         if not any(b.hidden or b.role == "fairing" for b in bodies) or all(b.hidden for b in bodies):
             return self.hull
         seen = (dataclasses.replace(b, role="float" if b.role == "fairing" else b.role) for b in bodies if not b.hidden)
-        return _hull_of(tuple(_plain(b) for b in seen), self._files)
+        return _hull_of(tuple(_plain(b) for b in seen))
 
     def piece(self, number: int) -> Mesh:
         """One body by itself, placed, with its mirror image. Raises InvalidInput."""
-        return _piece(_plain(self.design.bodies[number]), self._files, number)
+        return _piece(_plain(self.design.bodies[number]), number)
 
     @cached_property
     def total(self) -> MassTotal:
@@ -70,11 +63,10 @@ def _plain(body: Body) -> Body:
 
 
 @lru_cache(maxsize=256)
-def _piece(body: Body, files: tuple[tuple[str, Mesh | None], ...], number: int) -> Mesh:
+def _piece(body: Body, number: int) -> Mesh:
     at = f"bodies.{number}.shape"
-    mesh = dict(files).get(body.shape.file) if isinstance(body.shape, MeshFile) else None
     try:
-        mesh = mesh or body.shape.build()
+        mesh = body.shape.build()
     except InvalidInput as error:
         raise InvalidInput(f"{at}.{error.field}", error.sentence) from error
     one = check_closed(placed(mesh, body.at_m, body.turn_deg, body.scale), at)
@@ -82,8 +74,8 @@ def _piece(body: Body, files: tuple[tuple[str, Mesh | None], ...], number: int) 
 
 
 @lru_cache(maxsize=48)
-def _hull_of(bodies: tuple[Body, ...], files: tuple[tuple[str, Mesh | None], ...]) -> Hull:
-    built = [(b, _piece(b, files, n)) for n, b in enumerate(bodies) if b.role != "fairing"]
+def _hull_of(bodies: tuple[Body, ...]) -> Hull:
+    built = [(b, _piece(b, n)) for n, b in enumerate(bodies) if b.role != "fairing"]
     if not built:
         raise InvalidInput("bodies", "Every body is a fairing, which carries nothing; make one a hull or a float.")
     hulls = [mesh for b, mesh in built if b.role == "hull"]

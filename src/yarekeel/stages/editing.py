@@ -26,7 +26,7 @@ def set_field(craft: Craft, path: str, value: Any) -> Design:
         design = dataclasses.replace(design, marks=craft.marks)
     changed = with_value(design, path, value)
     if path.startswith("bodies."):
-        Craft(changed, craft.meshes).hull  # noqa: B018 a shape that cannot be built is refused here
+        Craft(changed).hull  # noqa: B018 a shape that cannot be built is refused here
     return changed
 
 

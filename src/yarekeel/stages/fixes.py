@@ -66,7 +66,7 @@ def assess(craft: Craft, test: FloatTest, item: int | None = None, ballast_x: Me
     ``item`` is the weight to move (the best loose one by default), ``ballast_x`` where ballast may go (the end that rides high).
     """
     found, correction = as_found(craft, test)
-    base = Craft(found, craft.meshes)
+    base = Craft(found)
     now = outcome_of(base)
     return FixesAssessment(found, correction, now, (_move(base, item), _ballast(base, ballast_x), _scale(base)))
 
@@ -247,7 +247,7 @@ def _scale(base: Craft) -> Candidate:
 
     def freeboard(factor: Ratio) -> Metres:
         try:
-            outcome = outcome_of(Craft(scaled(base.design, factor), base.meshes))
+            outcome = outcome_of(Craft(scaled(base.design, factor)))
         except InvalidInput:
             return -math.inf
         return outcome.freeboard if outcome else -math.inf
@@ -301,7 +301,7 @@ def _why(sentence: str, values: dict[str, float | str] | None = None) -> Finding
 
 
 def _priced(base: Craft, code: str, title: Finding, work: str, design: Design) -> Candidate:
-    outcome = outcome_of(Craft(design, base.meshes))
+    outcome = outcome_of(Craft(design))
     if outcome is None:
         return Candidate(code, title, work, None, None, _why("With it, the boat sinks."))
     return Candidate(code, title, work, design, outcome)

@@ -2,7 +2,7 @@
 
 from datetime import UTC, datetime
 
-from sqlalchemy import Column, DateTime, ForeignKey, Integer, Text
+from sqlalchemy import Column, DateTime, ForeignKey, Integer, LargeBinary, Text
 from sqlmodel import Field, SQLModel
 
 
@@ -60,4 +60,13 @@ class TrialRow(SQLModel, table=True):
     id: int | None = Field(default=None, primary_key=True)
     revision_id: int = Field(sa_column=_owner("revision"))
     document: str = Field(sa_column=Column(Text, nullable=False))
+    created_at: datetime = Field(default_factory=now, sa_column=_moment())
+
+
+class MeshRow(SQLModel, table=True):
+    """A mesh that bodies name: a PLY file's bytes, in metres. Its name holds its digest, so it never changes."""
+
+    __tablename__ = "mesh"
+    name: str = Field(primary_key=True)
+    data: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
     created_at: datetime = Field(default_factory=now, sa_column=_moment())

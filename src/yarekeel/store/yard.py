@@ -4,16 +4,21 @@ import dataclasses
 import json
 from dataclasses import dataclass
 from functools import lru_cache
+from hashlib import sha256
 
 from sqlalchemy import Engine, func
 from sqlmodel import Session, col, select
 
 from yarekeel.core.errors import Conflict, NotFound
-from yarekeel.exchange import boat_file
+from yarekeel.core.geometry.families import MeshFile
+from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.exchange import boat_file, mesh_in, mesh_out
 from yarekeel.stages.design import Design
 from yarekeel.stages.trials import FloatTest
-from yarekeel.store.rows import BoatRow, RevisionRow, SnapshotRow, TrialRow, now
+from yarekeel.store.rows import BoatRow, MeshRow, RevisionRow, SnapshotRow, TrialRow, now
 
+MOST_MESHES = 12
+"""Meshes held in memory."""
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 
 
@@ -76,6 +81,7 @@ class Yard:
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
+        self._meshes: dict[str, Mesh] = {}
 
     # Reading
 
@@ -190,6 +196,35 @@ class Yard:
             session.commit()
             return TrialRecord(row.id or 0, letter, test)
 
+    # Meshes
+
+    def keep_mesh(self, mesh: Mesh) -> MeshFile:
+        """Keep a mesh (metres, forward x, up z) and give the shape that names it; the same mesh is kept once."""
+        data = mesh_out.write(mesh, "ply", per_metre=1.0)
+        name = f"mesh-{sha256(data).hexdigest()[:16]}.ply"
+        with Session(self._engine) as session:
+            if session.get(MeshRow, name) is None:
+                session.add(MeshRow(name=name, data=data))
+                session.commit()
+        return MeshFile(name, "m", mesh=self._mesh(name))
+
+    def mesh_data(self, name: str) -> bytes:
+        """The bytes of a kept mesh. Raises NotFound."""
+        with Session(self._engine) as session:
+            row = session.get(MeshRow, name)
+            if row is None:
+                raise NotFound(f"The mesh {name[:60]} is not in the yard.")
+            return row.data
+
+    def _mesh(self, name: str) -> Mesh:
+        """A kept mesh, read once and then shared: two designs with one mesh are equal."""
+        if name not in self._meshes:
+            raw = mesh_in.read(self.mesh_data(name), name)
+            self._meshes[name] = Mesh(raw.vertices, raw.faces)
+            while len(self._meshes) > MOST_MESHES:
+                self._meshes.pop(next(iter(self._meshes)))
+        return self._meshes[name]
+
     # Inside
 
     def _mark(self, boat_id: int, *, deleted: bool) -> None:
@@ -274,7 +309,7 @@ class Yard:
             note=row.note,
             units=boat.units,
             snapshot=head.id or 0,
-            design=_design(head.document),
+            design=boat_file.with_meshes(_design(head.document), lambda shape, _: self._mesh(shape.file)),
             trials=tuple(TrialRecord(t.id or 0, letter, _test(t.document)) for t in trials),
             undo_label=head.label if head.parent_id else None,
             redo_label=ahead.label if ahead else None,

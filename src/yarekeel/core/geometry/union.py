@@ -9,7 +9,8 @@ from yarekeel.core.geometry.checks import check_closed
 from yarekeel.core.geometry.mesh import Mesh, welded
 
 
-def _solid(mesh: Mesh) -> Any:
+def solid_of(mesh: Mesh) -> Any:
+    """The mesh as manifold3d's solid."""
     import manifold3d  # costs 0.1 s to load and most boats have one body
 
     return manifold3d.Manifold(manifold3d.Mesh64(np.array(mesh.vertices), np.array(mesh.faces, dtype=np.uint64)))
@@ -20,11 +21,16 @@ def _boolean(meshes: list[Mesh], kind: str) -> Mesh:
 
     solids = []
     for mesh in meshes:
-        solid = _solid(mesh)
+        solid = solid_of(mesh)
         if solid.status() != manifold3d.Error.NoError:
             raise InvalidMesh("bodies", "A body's surface is not a proper solid, so it cannot be united with the others.")
         solids.append(solid)
-    result = manifold3d.Manifold.batch_boolean(solids, getattr(manifold3d.OpType, kind)).to_mesh64()
+    return surface_of(manifold3d.Manifold.batch_boolean(solids, getattr(manifold3d.OpType, kind)))
+
+
+def surface_of(solid: Any) -> Mesh:
+    """A manifold3d solid as a checked mesh. Raises InvalidMesh when nothing is left."""
+    result = solid.to_mesh64()
     if len(result.tri_verts) == 0:
         raise InvalidMesh("bodies", "The bodies could not be united into one closed surface; check that each is watertight.")
     return check_closed(welded(np.array(result.vert_properties)[:, :3], np.array(result.tri_verts, dtype=np.intp)), "bodies")
@@ -42,5 +48,4 @@ def without(mesh: Mesh, cutters: list[Mesh]) -> Mesh:
 
 def simplified(mesh: Mesh, tolerance: float) -> Mesh:
     """The mesh with detail finer than ``tolerance`` (metres) removed; still closed (manifold3d)."""
-    result = _solid(mesh).simplify(tolerance).to_mesh64()
-    return check_closed(welded(np.array(result.vert_properties)[:, :3], np.array(result.tri_verts, dtype=np.intp)), "mesh")
+    return surface_of(solid_of(mesh).simplify(tolerance))

@@ -1,7 +1,8 @@
 """A closed triangle mesh from a file beside the boat file. Reading it is the exchange's work, not the core's."""
 
+import dataclasses
 from dataclasses import dataclass
-from typing import ClassVar, Literal
+from typing import Any, ClassVar, Literal
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.mesh import Mesh
@@ -13,7 +14,7 @@ METRES_PER_UNIT = {"mm": 0.001, "cm": 0.01, "m": 1.0, "in": 0.0254, "ft": 0.3048
 @dataclass(frozen=True, slots=True)
 class MeshFile:
     """``file`` is a plain name in the boat file's own folder; ``unit`` says what one unit of its numbers is, ``forward``
-    and ``up`` which of its axes point there."""
+    and ``up`` which of its axes point there. ``mesh`` is what was read from it, turned and in metres; it is not written."""
 
     kind: ClassVar[Literal["mesh"]] = "mesh"
     title: ClassVar[str] = "Mesh from a file"
@@ -24,6 +25,7 @@ class MeshFile:
     unit: str = "mm"
     forward: str = "+x"
     up: str = "+z"
+    mesh: Any = dataclasses.field(default=None, repr=False)
 
     def __post_init__(self) -> None:
         if self.unit not in METRES_PER_UNIT:
@@ -34,5 +36,8 @@ class MeshFile:
             raise InvalidInput("file", "File must be the plain name of a mesh file in the boat file's own folder.")
 
     def build(self, detail: int = 1) -> Mesh:
-        """A mesh file cannot be built from its parameters; it is read by the exchange."""
-        raise InvalidInput("file", f"The mesh {self.file} is not at hand; open the boat file in the folder that holds it.")
+        """The mesh that was read. Raises InvalidInput while it has not been: that is the exchange's work."""
+        if self.mesh is None:
+            raise InvalidInput("file", f"The mesh {self.file} is not at hand; open the boat file in the folder that holds it.")
+        assert isinstance(self.mesh, Mesh)
+        return self.mesh

@@ -164,7 +164,8 @@ class Offsets:
         z = np.maximum.accumulate(z, axis=1)
         run = Run(dense, y[:, -1], z[:, 0], np.maximum(z[:, -1], z[:, 0] + 1e-9), np.zeros(len(dense)))
         mesh = lofted(run, y, z)
-        if mesh.volume <= 0:
+        low, high = mesh.bounds if len(mesh.faces) else (np.zeros(3), np.zeros(3))
+        if mesh.volume <= 1e-6 * float(np.prod(high - low)):
             raise InvalidInput("stations", "This table encloses no volume; a hull needs width and height between its ends.")
         return mesh
 

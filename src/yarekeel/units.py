@@ -43,14 +43,18 @@ class System:
     speed: Unit
     area: Unit
     volume: Unit
+    section: Unit
 
 
 _MM, _IN = Unit("mm", 0.001, 0), Unit("in", 0.0254, 2)
 _N, _MS = Unit("N", 1.0, 2), Unit("m/s", 1.0, 2)
 _OZF, _LBF, _FT_S = Unit("ozf", 0.0283495231 * STANDARD_GRAVITY, 1), Unit("lbf", 4.4482216152605, 1), Unit("ft/s", 0.3048, 1)
 _OZ, _LB = Unit("oz", 0.028349523125, 1), Unit("lb", 0.45359237, 1)
-_SMALL, _LARGE = (Unit("dm²", 0.01, 1), Unit("l", 0.001, 2)), (Unit("m²", 1.0, 2), Unit("l", 0.001, 0))
-_INCHES, _FEET = (Unit("in²", 0.00064516, 0), Unit("in³", 1.6387064e-5, 0)), (Unit("ft²", 0.09290304, 2), Unit("ft³", 0.028316846592, 2))
+_SMALL = (Unit("dm²", 0.01, 1), Unit("l", 0.001, 2), Unit("cm²", 0.0001, 1))
+_LARGE = (Unit("m²", 1.0, 2), Unit("l", 0.001, 0), Unit("dm²", 0.01, 1))
+_SQUARE_INCH, _SQUARE_FOOT = 0.00064516, 0.09290304
+_INCHES = (Unit("in²", _SQUARE_INCH, 0), Unit("in³", 1.6387064e-5, 0), Unit("in²", _SQUARE_INCH, 1))
+_FEET = (Unit("ft²", _SQUARE_FOOT, 2), Unit("ft³", 0.028316846592, 2), Unit("ft²", _SQUARE_FOOT, 2))
 SYSTEMS: dict[str, System] = {
     s.code: s
     for s in (
@@ -73,6 +77,8 @@ _PINT = {
     "degrees": "degree",
     "ratio": "",
     "density": "kilogram/meter**3",
+    "percent": "",
+    "count": "",
 }
 _FIXED = {
     "current": Unit("A", 1.0, 1),
@@ -84,6 +90,7 @@ _FIXED = {
     "ratio": Unit("", 1.0, 2),
     "density": Unit("kg/m³", 1.0, 1),
     "percent": Unit("%", 0.01, 0),
+    "count": Unit("", 1.0, 0),
 }
 _EXAMPLES = {
     "length": "45 mm, 4.5 cm or 1.8 in",
@@ -97,6 +104,8 @@ _EXAMPLES = {
     "temperature": "12 °C or 54 °F",
     "ratio": "0.3 or 30 %",
     "density": "1000 kg/m3",
+    "percent": "20 or 20 %",
+    "count": "4",
 }
 _GROUPED = r"(?:\d{1,3}(?:[ \u00a0\u202f]\d{3})+|\d+)(?:[.,]\d+)*|[.,]\d+"
 _NUMBER = re.compile(rf"^([+\-−]?)(?:(\d+/\d+)|({_GROUPED})((?:[eE][+-]?\d{{1,3}})?)(?:\s+(\d+/\d+))?)(?![\d./])\s*(.*)$")

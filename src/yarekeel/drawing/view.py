@@ -52,6 +52,7 @@ class View:
 
 def hull_drawing(hull: Hull, view: View, with_stations: bool = True) -> str:
     """The hull's parts from far to near: each an opaque outline with its creases and, if asked, its stations."""
+    hull = hull.sketch
     edges, mesh = hull.edges, hull.mesh
     loops, seen = silhouette(edges, view.towards)
     page = view.page(mesh.vertices)

@@ -146,7 +146,7 @@ def _wound_alike(faces: Ints) -> Ints:
 
 
 def _small_holes(mesh: Mesh, longest: float) -> list[Ints]:
-    """Fans that close every rim loop shorter than ``longest``."""
+    """Fans that close every rim loop shorter than ``longest``, and every one of three sides: only one face fits that."""
     f = mesh.faces
     edges = np.vstack([f[:, [0, 1]], f[:, [1, 2]], f[:, [2, 0]]])
     span = len(mesh.vertices)
@@ -164,7 +164,7 @@ def _small_holes(mesh: Mesh, longest: float) -> list[Ints]:
             at = following.pop(at)
         points = mesh.vertices[loop]
         around = float(np.linalg.norm(points - np.roll(points, -1, axis=0), axis=1).sum())
-        if at == start and len(loop) >= 3 and around < longest:
+        if at == start and len(loop) >= 3 and (len(loop) == 3 or around < longest):
             k = np.array(loop)
             fans.append(np.stack([np.full(len(k) - 2, k[0]), k[1:-1], k[2:]], axis=1))
     return fans
@@ -181,9 +181,8 @@ def _open_sentence(mesh: Mesh, uneven: Ints) -> str:
 def _shells_righted(mesh: Mesh, mended: list[str]) -> tuple[Mesh, Ints]:
     """Crumbs left out, and a mesh that is inside out turned; the number of each face's shell comes with it."""
     f = mesh.faces
-    links = coo_array(
-        (np.ones(2 * len(f), dtype=np.int8), (np.r_[f[:, 0], f[:, 0]], np.r_[f[:, 1], f[:, 2]])), shape=(len(mesh.vertices),) * 2
-    )
+    ends = (np.r_[f[:, 0], f[:, 0]], np.r_[f[:, 1], f[:, 2]])
+    links = coo_array((np.ones(2 * len(f), dtype=np.int8), ends), shape=(len(mesh.vertices), len(mesh.vertices)))
     _, group = connected_components(links, directed=False)
     _, shell = np.unique(group[f[:, 0]], return_inverse=True)
     shell = np.asarray(shell).reshape(-1)

@@ -1,6 +1,7 @@
 """Edits as builders make them: set a field, add or remove a line, choose a family. Each gives a new design."""
 
 import dataclasses
+import re
 from typing import Any
 
 from yarekeel.core.errors import InvalidInput
@@ -10,7 +11,7 @@ from yarekeel.core.propulsion.drive import Battery, Motor
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.stages.brief import DEFAULTS
 from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Design, with_value
+from yarekeel.stages.design import Design, value_at, with_value
 
 MOST_LINES = 2000
 
@@ -20,8 +21,9 @@ def set_field(craft: Craft, path: str, value: Any) -> Design:
     design = craft.design
     if path == "brief.kind":
         return _with_kind(design, value)
-    if path == "bodies.0.shape.kind":
-        return with_value(design, "bodies.0.shape", _family(design, value))
+    family = re.fullmatch(r"(bodies\.(\d{1,3})\.shape)\.kind", path)
+    if family:
+        value, path = _family(design, int(family[2]), value), family[1]
     if path.startswith("marks.") and design.marks is None:
         design = dataclasses.replace(design, marks=craft.marks)
     changed = with_value(design, path, value)
@@ -42,11 +44,13 @@ def _with_kind(design: Design, kind: str) -> Design:
     return dataclasses.replace(design, brief=dataclasses.replace(new, **kept))
 
 
-def _family(design: Design, kind: str) -> Any:
+def _family(design: Design, number: int, kind: str) -> Any:
     family = FAMILIES.get(kind)
+    if kind == value_at(design, f"bodies.{number}.shape").kind:
+        return value_at(design, f"bodies.{number}.shape")
     if family is None or family is MeshFile:
-        raise InvalidInput("bodies.0.shape.kind", "Choose one of the hull families listed.")
-    now = design.bodies[0].shape
+        raise InvalidInput("bodies", "Choose one of the hull families listed.")
+    now = value_at(design, f"bodies.{number}.shape")
     try:  # keep the sizes that both have, if the new family can be built with them
         mine = {p.name for p in parameters_of(family)}
         return family(**{p.name: getattr(now, p.name) for p in parameters_of(now) if p.name in mine})

@@ -5,13 +5,17 @@ from functools import cached_property
 
 import numpy as np
 
+from yarekeel.core.errors import InvalidMesh
 from yarekeel.core.geometry.edges import Edges, deck_edge, edges_of
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 from yarekeel.core.geometry.sections import section
+from yarekeel.core.geometry.union import simplified
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.flotation import Flotation
 from yarekeel.core.quantities import Metres, Point
 
+MOST_DRAWN = 8_000
+"""Triangles of a drawing; more are not seen, and cost time at every drag."""
 STATION_COUNT = 9
 """Sections drawn along the hull: stations 0 to 8 are enough to read a shape by."""
 
@@ -31,6 +35,21 @@ class Hull:
     def kernel(self) -> Flotation:
         """The flotation kernel over the mesh."""
         return Flotation(self.mesh)
+
+    @cached_property
+    def sketch(self) -> "Hull":
+        """The hull as drawn: itself, or a copy with as much less detail as keeps drawings quick."""
+        mesh = self.mesh
+        if len(mesh.faces) <= MOST_DRAWN:
+            return self
+        tolerance = 1e-4 * float(np.linalg.norm(np.ptp(mesh.vertices, axis=0)))
+        try:
+            while len(mesh.faces) > MOST_DRAWN and tolerance < 0.02 * float(np.linalg.norm(np.ptp(mesh.vertices, axis=0))):
+                mesh = simplified(self.mesh, tolerance)
+                tolerance *= 2
+        except InvalidMesh:
+            return self
+        return Hull(mesh, self.open)
 
     @cached_property
     def edges(self) -> Edges:

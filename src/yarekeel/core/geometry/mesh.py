@@ -62,6 +62,11 @@ class Mesh:
         return float(np.linalg.norm(self.area_vectors, axis=1).sum())
 
     @cached_property
+    def spans(self) -> tuple[Floats, Floats]:
+        """Least and greatest coordinates of each triangle, two (m, 3) arrays, metres."""
+        return self.corners.min(axis=1), self.corners.max(axis=1)
+
+    @cached_property
     def bounds(self) -> tuple[Floats, Floats]:
         """Least and greatest corner of the axis-parallel box, two (3,) arrays, metres."""
         used = self.vertices[np.unique(self.faces)]

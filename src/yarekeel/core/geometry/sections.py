@@ -11,12 +11,13 @@ def section(mesh: Mesh, axis: int, at: Metres) -> tuple[Floats, Ints]:
 
     Each runs so that, seen against the axis, the inside is on its left.
     """
-    h = mesh.vertices[:, axis] - at
-    low = h[mesh.faces] < 0
-    count = low.sum(axis=1)
-    cut = np.flatnonzero((count == 1) | (count == 2))
-    lone = np.where(count[cut] == 1, np.argmax(low[cut], axis=1), np.argmin(low[cut], axis=1))
+    least, greatest = mesh.spans
+    cut = np.flatnonzero((least[:, axis] < at) & (greatest[:, axis] >= at))
     f = mesh.faces[cut]
+    h = mesh.vertices[:, axis] - at
+    low = h[f] < 0
+    count = low.sum(axis=1)
+    lone = np.where(count == 1, np.argmax(low, axis=1), np.argmin(low, axis=1))
     row = np.arange(len(cut))
     a, b, c = f[row, lone], f[row, (lone + 1) % 3], f[row, (lone + 2) % 3]
     v = mesh.vertices
@@ -26,7 +27,7 @@ def section(mesh: Mesh, axis: int, at: Metres) -> tuple[Floats, Ints]:
         return np.asarray(v[p] + part * (v[q] - v[p]))
 
     pieces = np.stack([between(a, b), between(a, c)], axis=1)
-    below = count[cut] == 1
+    below = count == 1
     pieces[below] = pieces[below, ::-1]
     return pieces, cut
 

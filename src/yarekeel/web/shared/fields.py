@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.families import FAMILIES, MeshFile
+from yarekeel.core.geometry.families import FAMILIES, AnyShape, MeshFile, Offsets
 from yarekeel.core.geometry.families.parameters import parameters_of
 from yarekeel.stages.design import Design, value_at
 from yarekeel.units import System, field_text, parse
@@ -13,17 +13,24 @@ from yarekeel.units import System, field_text, parse
 Choices = tuple[tuple[str, str], ...]
 
 KNOWN: Choices = (("guessed", "guessed"), ("data", "from data"), ("weighed", "weighed"))
-_FAMILY_CHOICES: Choices = tuple((k, f.title) for k, f in FAMILIES.items() if f is not MeshFile)
+FAMILY_CHOICES: Choices = tuple((k, f.title) for k, f in FAMILIES.items() if f is not MeshFile)
+ROLES: Choices = (
+    ("hull", "Hull"),
+    ("float", "Float"),
+    ("foam", "Solid foam"),
+    ("appendage", "Appendage"),
+    ("fairing", "Fairing, dry"),
+)
 
 
 @dataclass(frozen=True, slots=True)
 class Spec:
-    """``kind`` is text, choice, flag, or a kind of the units."""
+    """``kind`` is text, choice, flag, or a kind of the units. ``numbered``: the choices are numbers, and none of them is none."""
 
     label: str
     kind: str
     choices: Choices = ()
-    optional: bool = False
+    numbered: bool = False
 
 
 _SPECS: tuple[tuple[str, Spec], ...] = (
@@ -36,8 +43,25 @@ _SPECS: tuple[tuple[str, Spec], ...] = (
     (r"brief\.thrust_to_weight", Spec("Thrust to weight", "ratio")),
     (r"water\.kind", Spec("Water", "choice", (("fresh", "Fresh"), ("sea", "Sea")))),
     (r"water\.temperature_c", Spec("Temperature", "temperature")),
-    (r"bodies\.0\.shape\.kind", Spec("Family", "choice", _FAMILY_CHOICES)),
-    (r"bodies\.0\.deck", Spec("Deck", "choice", (("decked", "Decked"), ("open", "Open: water comes in over the sheer")))),
+    (r"bodies\.\d+\.name", Spec("Name", "text")),
+    (r"bodies\.\d+\.role", Spec("Part", "choice", ROLES)),
+    (r"bodies\.\d+\.deck", Spec("Deck", "choice", (("decked", "Decked"), ("open", "Open: water comes in over the sheer")))),
+    (r"bodies\.\d+\.mirrored", Spec("A pair, mirrored", "flag")),
+    (r"bodies\.\d+\.hidden", Spec("Hide", "flag")),
+    (r"bodies\.\d+\.at_m\.0", Spec("From aft", "length")),
+    (r"bodies\.\d+\.at_m\.1", Spec("To port", "length")),
+    (r"bodies\.\d+\.at_m\.2", Spec("Up", "length")),
+    (r"bodies\.\d+\.turn_deg\.0", Spec("Roll, port side up", "degrees")),
+    (r"bodies\.\d+\.turn_deg\.1", Spec("Pitch, bow down", "degrees")),
+    (r"bodies\.\d+\.turn_deg\.2", Spec("Yaw, bow to port", "degrees")),
+    (r"bodies\.\d+\.scale\.0", Spec("Longer, times", "ratio")),
+    (r"bodies\.\d+\.scale\.1", Spec("Wider, times", "ratio")),
+    (r"bodies\.\d+\.scale\.2", Spec("Deeper, times", "ratio")),
+    (r"bodies\.\d+\.shape\.stations\.\d+\.x_m", Spec("From aft", "length")),
+    (r"bodies\.\d+\.shape\.stations\.\d+\.half_breadths_m\.\d+", Spec("Half-breadth", "length")),
+    (r"bodies\.\d+\.shape\.stations\.\d+\.heights_m\.\d+", Spec("Height", "length")),
+    (r"bodies\.\d+\.shape\.changes\.\d+\.part", Spec("By", "percent")),
+    (r"bodies\.\d+\.shape\.changes\.\d+\.on", Spec("On", "flag")),
     (r"marks\.stern_x_m", Spec("Stern mark", "length")),
     (r"marks\.bow_x_m", Spec("Bow mark", "length")),
     (r"weights\.\d+\.name", Spec("Name", "text")),
@@ -67,11 +91,27 @@ def spec_of(design: Design, path: str) -> Spec:
     for pattern, spec in _SPECS:
         if re.fullmatch(pattern, path):
             return spec
-    shape = re.fullmatch(r"bodies\.0\.shape\.(\w+)", path)
-    if shape:
-        for p in parameters_of(design.bodies[0].shape):
-            if p.name == shape[1]:
-                return Spec(p.label, p.kind)
+    shape = re.fullmatch(r"bodies\.(\d{1,3})\.shape\.(.+)", path)
+    if shape and int(shape[1]) < len(design.bodies):
+        return _shape_spec(design.bodies[int(shape[1])].shape, shape[2], path)
+    raise InvalidInput(path, "No page edits this field.")
+
+
+def _shape_spec(shape: AnyShape, name: str, path: str) -> Spec:
+    if name == "kind":
+        own: Choices = (("mesh", MeshFile.title),) if isinstance(shape, MeshFile) else ()
+        return Spec("Family", "choice", (*FAMILY_CHOICES, *own))
+    for p in parameters_of(shape):
+        if p.name == name:
+            return Spec(p.label, p.kind, p.choices)
+    change = re.fullmatch(r"changes\.\d+\.(station|fade_to|above)", name)
+    if change and isinstance(shape, Offsets):
+        stations: Choices = tuple((str(k), f"station {k}") for k in range(len(shape.stations)))
+        return {
+            "station": Spec("Where", "choice", (("", "everywhere"), *stations), numbered=True),
+            "fade_to": Spec("Fades to", "choice", (("", "nowhere"), *stations), numbered=True),
+            "above": Spec("Above", "choice", tuple((str(k), n) for k, n in enumerate(shape.lines[:-1])), numbered=True),
+        }[change[1]]
     raise InvalidInput(path, "No page edits this field.")
 
 
@@ -86,10 +126,11 @@ def parsed(design: Design, path: str, text: str, system: System) -> Any:
     if spec.kind == "choice":
         if text not in dict(spec.choices):
             raise InvalidInput(path, f"{spec.label} must be one of: {', '.join(title for _, title in spec.choices)}.")
-        return text
+        return (int(text) if text else None) if spec.numbered else text
     if spec.kind == "flag":
         return text == "on"
-    return parse(text, spec.kind, system, path)
+    value = parse(text, spec.kind, system, path)
+    return int(value) if spec.kind == "count" and value == int(value) else value
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,7 +152,7 @@ def field(design: Design, path: str, system: System, *, hint: str = "", disabled
     spec = spec_of(design, path)
     now = value_at(design, path) if value is None else value
     if spec.kind in ("text", "choice"):
-        text = str(now)
+        text = "" if now is None else str(now)
     elif spec.kind == "flag":
         text = "on" if now else ""
     else:

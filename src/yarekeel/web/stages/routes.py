@@ -1,5 +1,6 @@
 """Every stage's page, and the one route that every edit, drag and question goes through."""
 
+import re
 from collections.abc import Mapping
 from importlib import import_module
 from types import ModuleType
@@ -10,8 +11,9 @@ from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Resp
 from pydantic import BaseModel, Field
 
 from yarekeel.core.errors import Conflict, InvalidInput, NotFound
-from yarekeel.exchange import boat_file
-from yarekeel.stages import editing
+from yarekeel.exchange import boat_file, offsets_csv
+from yarekeel.stages import bodies, editing
+from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Design, value_at, with_value
 from yarekeel.store.yard import Boat, Revision
 from yarekeel.units import SYSTEMS
@@ -26,22 +28,28 @@ VIEWS: dict[str, ModuleType] = {s.slug: import_module(f"yarekeel.web.stages.{s.f
 
 
 class Change(BaseModel):
-    """One edit: a field set to what was typed, a weight put at a place (SI), a line added or removed."""
+    """One edit: a field set to what was typed, a weight put at a place (SI), a line added or removed, a thing done to a body."""
 
     path: str = Field(max_length=120)
-    text: str | None = Field(default=None, max_length=400)
+    text: str | None = Field(default=None, max_length=60_000)
     place: tuple[float, float, float] | None = None
-    action: str = Field(default="set", pattern="^(set|place|add|remove)$")
+    action: str = Field(default="set", pattern="^(set|place|add|remove|do)$")
 
 
 class Look(BaseModel):
-    """What a page sends: the state it was made on, the edits, the questions on the page; ``keep`` saves."""
+    """What a page sends: the state it was made on, the edits, the questions on the page; ``keep`` saves, ``whole`` asks for
+    the page's form again too."""
 
     on: int
     seq: int = 0
     changes: list[Change] = Field(default_factory=list, max_length=50)
     ask: dict[str, str] = Field(default_factory=dict, max_length=20)
     keep: bool = False
+    whole: bool = False
+
+
+_REDRAWS = re.compile(r"brief\.kind|bodies\.\d+\.(shape\.kind|role|name|shape\.changes\..*|shape\.sections)")
+"""Fields whose change gives the form other fields or other words."""
 
 
 def stage_of(slug: str) -> Stage:
@@ -98,8 +106,8 @@ def look(yard: YardDep, boat_id: int, letter: str, slug: str, body: Look) -> JSO
     # A drag asks many times a second and shows this revision alone; trials and fixes look at the others.
     alone = not body.keep and slug not in ("trials", "fixes")
     boat = Boat(boat_id, revision.units, (revision,)) if alone else yard.boat(boat_id)
-    design, errors, label = _applied(revision, body.changes)
-    structural = any(c.action in ("add", "remove") or c.path in ("bodies.0.shape.kind", "brief.kind") for c in body.changes)
+    design, errors, label = _applied(revision, body.changes, body.ask)
+    structural = body.whole or any(c.action in ("add", "remove", "do") or _REDRAWS.fullmatch(c.path) for c in body.changes)
     if body.keep and design is not revision.design:
         revision = yard.save(boat_id, letter, design, body.on, label)
         boat = yard.boat(boat_id)
@@ -124,13 +132,13 @@ def look(yard: YardDep, boat_id: int, letter: str, slug: str, body: Look) -> JSO
     return JSONResponse({"seq": body.seq, "snapshot": revision.snapshot, "fields": fields, "errors": errors, "parts": parts})
 
 
-def _applied(revision: Revision, changes: list[Change]) -> tuple[Design, dict[str, str], str]:
+def _applied(revision: Revision, changes: list[Change], ask: dict[str, str]) -> tuple[Design, dict[str, str], str]:
     design = revision.design
     errors: dict[str, str] = {}
     labels: list[str] = []
     for change in changes:
         try:
-            changed, words = _one(design, change, revision.units)
+            changed, words = _one(design, change, revision.units, ask)
         except InvalidInput as error:
             errors[change.path] = error.sentence
             continue
@@ -139,8 +147,13 @@ def _applied(revision: Revision, changes: list[Change]) -> tuple[Design, dict[st
     return design, errors, "; ".join(labels)[:200] or "no change"
 
 
-def _one(design: Design, change: Change, units: str) -> tuple[Design, str]:
+def _one(design: Design, change: Change, units: str, ask: dict[str, str]) -> tuple[Design, str]:
+    """The changed design, and what was done in a few words; a body that was made or moved is the one asked about next."""
     craft = craft_of(design)
+    if change.action == "do":
+        changed, chosen = _done(craft, change, units)
+        ask["body"] = str(chosen)
+        return changed, f"{change.path.split('.')[-1].replace('_', ' ')} {changed.bodies[chosen].name}"
     if change.action == "add":
         return editing.add_line(craft, change.path), f"add to {change.path.split('.')[-1]}"
     if change.action == "remove":
@@ -153,6 +166,15 @@ def _one(design: Design, change: Change, units: str) -> tuple[Design, str]:
         return with_value(design, change.path, place), f"move {value_at(design, change.path.removesuffix('.at_m')).name}"
     value: Any = parsed(design, change.path, change.text or "", SYSTEMS[units])
     return editing.set_field(craft, change.path, value), spec_of(design, change.path).label.lower()
+
+
+def _done(craft: Craft, change: Change, units: str) -> tuple[Design, int]:
+    pasted = re.fullmatch(r"bodies\.(\d{1,3})\.paste", change.path)
+    if pasted and int(pasted[1]) < len(craft.design.bodies):
+        number = int(pasted[1])
+        table = offsets_csv.read(change.text or "", change.path, SYSTEMS[units].length.si, craft.design.bodies[number].shape)
+        return editing.set_field(craft, f"bodies.{number}.shape", table), number
+    return bodies.act(craft, change.path, change.text or "")
 
 
 class Step(BaseModel):

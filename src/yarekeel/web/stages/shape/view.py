@@ -1,50 +1,287 @@
-"""Shape: the family, its parameters and the lines they give."""
+"""Shape: the bodies, their parameters, the lines they give or the solid, and the form in the water."""
 
+import json
+import re
 from dataclasses import dataclass
 
 from markupsafe import Markup
 
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.families import FAMILIES, GROUPS, MeshFile, Offsets
+from yarekeel.core.geometry.families.offsets import say as say_change
 from yarekeel.core.geometry.families.parameters import parameters_of
 from yarekeel.drawing import lines
-from yarekeel.stages import shape
-from yarekeel.units import Said
+from yarekeel.drawing.solid import solid
+from yarekeel.stages import bodies, shape
+from yarekeel.units import Said, field_text, parse
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
-from yarekeel.web.shared.page import Readout
+from yarekeel.web.shared.page import float_of
 from yarekeel.web.stages.asked import Asked
 
-PARTS = ("live", "side", "form")
+PARTS = ("live", "side", "parts", "form")
+TABS = (("size", "Size"), ("place", "Place"), ("table", "Table"), ("changes", "Changes"))
+MOST_STATIONS_DRAWN = 41
+
+
+_CHANGE_FIELDS = {"higher": ("part", "station", "fade_to", "above"), "wider": ("part", "station", "fade_to"), "longer": ("part",)}
+
+
+@dataclass(frozen=True)
+class Row:
+    """A body in the parts list."""
+
+    number: int
+    name: str
+    family: str
+    role: str
+    volume: str
+    hide: Field
+    chosen: bool
+
+
+@dataclass(frozen=True)
+class Lit:
+    """The parameter in hand: what it is, and why its range ends where it does."""
+
+    label: str
+    meaning: str
+    low: str
+    high: str
+
+
+@dataclass(frozen=True)
+class Question:
+    """A text field that asks without changing the boat, with the sentence that refuses it."""
+
+    name: str
+    label: str
+    text: str
+    error: str
+
+
+@dataclass(frozen=True)
+class Change:
+    """A change of a table, in words and in fields."""
+
+    number: int
+    words: str
+    fields: tuple[Field, ...]
+    on: Field
+
+
+@dataclass(frozen=True)
+class Grid:
+    """A table of offsets as fields: the lines' names, and a row a station."""
+
+    lines: tuple[str, ...]
+    rows: tuple[tuple[Field, ...], ...]
 
 
 @dataclass(frozen=True)
 class ShapeView:
     picture: Markup
-    family: Field
-    deck: Field
-    parameters: tuple[Field, ...]
-    marks: tuple[Field, ...]
-    readouts: tuple[Readout, ...]
+    solid: str
+    mode: str
+    lit: Lit | None
+    questions: tuple[Question, ...]
+    rows: tuple[Row, ...]
+    chosen: int
+    tab: str
+    tabs: tuple[tuple[str, str], ...]
+    heads: tuple[Field, ...]
+    fields: tuple[Field, ...]
+    grid: Grid | None
+    changes: tuple[Change, ...]
+    families: tuple[tuple[str, tuple[tuple[str, str], ...]], ...]
+    arrangements: tuple[tuple[str, str], ...]
+    facts: tuple[tuple[str, str, str], ...]
+    form: tuple[tuple[str, str, str], ...]
+    form_note: str
     findings: tuple[Said, ...]
     now: AfloatNow
+    sealed: bool
 
 
 def view(asked: Asked) -> ShapeView:
-    """The lines, the fields and the hull's measures."""
-    result = shape.assess(asked.craft)
-    marks = asked.craft.marks
+    """Everything on the page."""
+    craft, design, reader = asked.craft, asked.design, asked.reader
+    known = float_of(design)
+    afloat = known.afloat if known else None
+    result = shape.assess(craft, afloat.attitude if afloat else None)
+    chosen = asked.index("body", len(design.bodies)) or 0
+    body = design.bodies[chosen]
+    mode = "solid" if asked.ask.get("view") == "solid" else "lines"
+    table = body.shape if isinstance(body.shape, Offsets) else None
+    tabs = tuple(t for t in TABS if table or t[0] in ("size", "place"))
+    tab = asked.ask.get("tab", "")
+    tab = tab if tab in dict(tabs) else "size"
+    grid, questions = _cuts(asked, result)
     return ShapeView(
-        picture=Markup(lines.draw(asked.craft.hull, asked.reader.say)),
-        family=asked.field("bodies.0.shape.kind", value=asked.design.bodies[0].shape.kind),
-        deck=asked.field("bodies.0.deck"),
-        parameters=tuple(asked.field(f"bodies.0.shape.{p.name}", p.meaning) for p in parameters_of(asked.design.bodies[0].shape)),
-        marks=(
-            asked.field("marks.stern_x_m", "where draft is read", value=marks.stern_x_m),
-            asked.field("marks.bow_x_m", "where draft is read", value=marks.bow_x_m),
+        picture=_lines(asked, result, grid) if mode == "lines" else Markup(""),
+        solid=json.dumps(solid(craft.shown, result.attitude), separators=(",", ":")) if mode == "solid" else "",
+        mode=mode,
+        lit=_lit(asked),
+        questions=questions,
+        rows=tuple(
+            Row(
+                p.number,
+                p.body.name,
+                p.body.shape.title,
+                p.body.role,
+                reader.say(p.volume, "volume"),
+                asked.field(f"bodies.{p.number}.hidden"),
+                p.number == chosen,
+            )
+            for p in result.parts
         ),
-        readouts=(
-            asked.reader.figure("Closed volume", result.volume, "volume", "all of it, to the deck"),
-            asked.reader.figure("Surface", result.surface, "area", "skin and deck"),
+        chosen=chosen,
+        tab=tab,
+        tabs=tabs,
+        heads=(
+            asked.field(f"bodies.{chosen}.name"),
+            asked.field(f"bodies.{chosen}.shape.kind", value=body.shape.kind),
+            asked.field(f"bodies.{chosen}.role"),
+            *([asked.field(f"bodies.{chosen}.deck")] if body.role == "hull" else []),
         ),
-        findings=asked.reader.findings(result.findings),
-        now=afloat_now(asked.design, asked.reader),
+        fields=_fields(asked, chosen, tab),
+        grid=_grid(asked, table, chosen) if table and tab == "table" else None,
+        changes=_changes(asked, table, chosen) if table and tab == "changes" else (),
+        families=tuple(
+            (group, tuple((k, f.title) for k, f in FAMILIES.items() if f.group == group and f is not MeshFile)) for group in GROUPS
+        ),
+        arrangements=tuple(bodies.ARRANGEMENTS.items()),
+        facts=tuple((f.label, reader.say(f.value, f.units_kind), f.note) for f in result.parts[chosen].facts),
+        form=_form(asked, result),
+        form_note="where it floats now" if result.afloat else "at half its depth: nothing floats it yet",
+        findings=reader.findings(result.findings),
+        now=afloat_now(design, reader),
+        sealed=asked.sealed,
+    )
+
+
+def _cuts(asked: Asked, result: shape.ShapeAssessment) -> tuple[lines.Grid, tuple[Question, ...]]:
+    """Where the hull is cut, as asked, and the fields that ask."""
+    waterline, first = _spacing(asked, "waterlines", "Waterlines every", result.depth, 0.5)
+    buttock, second = _spacing(asked, "buttocks", "Buttocks every", result.beam, 0.6)
+    stations, third = _count(asked, "stations", "Stations", 9)
+    grid = lines.grid_of(asked.craft.shown, stations, waterline, buttock, asked.index("section", stations))
+    return grid, (third, first, second)
+
+
+def _lines(asked: Asked, result: shape.ShapeAssessment, grid: lines.Grid) -> Markup:
+    length = asked.reader.system.length
+    ghost = bodies.nudged(asked.craft, asked.ask["lit"]) if asked.ask.get("lit") else None
+    picture = lines.draw(
+        asked.craft.shown,
+        grid,
+        asked.reader.say,
+        form=result.form,
+        floating=result.attitude if result.afloat else None,
+        ghost=ghost.shown if ghost else None,
+        unit=(length.si, length.label, length.decimals),
+    )
+    return Markup(picture)
+
+
+def _spacing(asked: Asked, name: str, label: str, extent: float, part: float) -> tuple[float, Question]:
+    """A spacing asked for, at least a fortieth of the extent; a round one where nothing usable was typed."""
+    usual = lines.nice_spacing(extent * part)
+    value, error = asked.length(name)
+    if value is not None and not extent / lines.MOST_LINES <= value <= extent * 10:
+        least = asked.reader.say(extent / lines.MOST_LINES, "length")
+        value, error = None, f"Between {least} and ten times the hull."
+    text = asked.ask.get(name, "").strip() or field_text(usual, "length", asked.reader.system)
+    return value or usual, Question(name, label, text, error)
+
+
+def _count(asked: Asked, name: str, label: str, usual: int) -> tuple[int, Question]:
+    text = asked.ask.get(name, "").strip()
+    try:
+        value = parse(text, "count", asked.reader.system, name) if text else usual
+    except InvalidInput:
+        value = 0.0
+    if value != int(value) or not 3 <= value <= MOST_STATIONS_DRAWN:
+        return usual, Question(name, label, text, f"A whole number from 3 to {MOST_STATIONS_DRAWN}.")
+    return int(value), Question(name, label, text or str(usual), "")
+
+
+def _lit(asked: Asked) -> Lit | None:
+    found = re.fullmatch(r"bodies\.(\d{1,3})\.shape\.(\w+)", asked.ask.get("lit", ""))
+    if not found or int(found[1]) >= len(asked.design.bodies):
+        return None
+    for p in parameters_of(asked.design.bodies[int(found[1])].shape):
+        if p.name == found[2]:
+            if p.kind == "choice":
+                return Lit(p.label, p.meaning, "", "")
+            ends = (field_text(v, p.kind, asked.reader.system) or "0" for v in (p.low, p.high))
+            low, high = (f"{end}: {why}" for end, why in zip(ends, (p.why_low, p.why_high), strict=True))
+            return Lit(p.label, p.meaning, low, high)
+    return None
+
+
+def _fields(asked: Asked, chosen: int, tab: str) -> tuple[Field, ...]:
+    at = f"bodies.{chosen}"
+    if tab == "size":
+        own = tuple(asked.field(f"{at}.shape.{p.name}") for p in parameters_of(asked.design.bodies[chosen].shape))
+        return own if chosen else (*own, *_marks(asked))
+    if tab == "place":
+        places = [
+            asked.field(f"{at}.at_m.{k}", hint) for k, hint in enumerate(("of its own origin", "of the centreline", "of the baseline"))
+        ]
+        turns = [asked.field(f"{at}.turn_deg.{k}") for k in range(3)]
+        scales = [asked.field(f"{at}.scale.{k}") for k in range(3)]
+        return (*places, *turns, *scales, asked.field(f"{at}.mirrored", "its image on the other side"))
+    return ()
+
+
+def _marks(asked: Asked) -> tuple[Field, ...]:
+    marks = asked.craft.marks
+    return (
+        asked.field("marks.stern_x_m", value=marks.stern_x_m),
+        asked.field("marks.bow_x_m", value=marks.bow_x_m),
+    )
+
+
+def _grid(asked: Asked, table: Offsets, chosen: int) -> Grid:
+    at = f"bodies.{chosen}.shape.stations"
+    rows = []
+    for k in range(len(table.stations)):
+        cells = [asked.field(f"{at}.{k}.x_m")]
+        for j in range(len(table.lines)):
+            cells += [asked.field(f"{at}.{k}.half_breadths_m.{j}"), asked.field(f"{at}.{k}.heights_m.{j}")]
+        rows.append(tuple(cells))
+    return Grid(table.lines, tuple(rows))
+
+
+def _changes(asked: Asked, table: Offsets, chosen: int) -> tuple[Change, ...]:
+    out = []
+    for k, change in enumerate(table.changes):
+        at = f"bodies.{chosen}.shape.changes.{k}"
+        names = {"higher": ("part", "station", "fade_to", "above"), "wider": ("part", "station", "fade_to"), "longer": ("part",)}[
+            change.what
+        ]
+        names = tuple(n for n in names if n != "fade_to" or change.station is not None)
+        out.append(Change(k, say_change(change, table.lines), tuple(asked.field(f"{at}.{n}") for n in names), asked.field(f"{at}.on")))
+    return tuple(out)
+
+
+def _form(asked: Asked, result: shape.ShapeAssessment) -> tuple[tuple[str, str, str], ...]:
+    say, form = asked.reader.say, result.form
+    whole = (
+        ("Volume", say(result.volume, "volume"), "closed, to the deck"),
+        ("Surface", say(result.surface, "area"), "skin and deck"),
+    )
+    if form is None:
+        return whole
+    return (
+        *whole,
+        ("Block Cb", say(form.block, "ratio"), "of its box of water"),
+        ("Prism. Cp", say(form.prismatic, "ratio"), "fullness of the ends"),
+        ("Midship Cm", say(form.midship, "ratio"), "largest section"),
+        ("Plane Cwp", say(form.waterplane, "ratio"), "waterplane in its rectangle"),
+        ("LCB", say(form.lcb, "length"), f"{say(form.lcb / form.length, 'percent')} of waterline, from aft"),
+        ("Wetted", say(form.wetted, "area"), "surface water rubs on"),
+        ("L/B", say(form.length / form.breadth, "ratio"), f"waterline {say(form.length, 'length')} long"),
+        ("B/T", say(form.breadth / form.draft, "ratio"), f"deepest draft {say(form.draft, 'length')}"),
     )

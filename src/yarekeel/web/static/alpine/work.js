@@ -14,16 +14,16 @@
 
     // An edit to keep. One for the same field replaces an earlier one that has not left yet.
     keep(change) {
-      const same = this.edits.findIndex((c) => c.path === change.path && c.action === change.action && change.action !== "add" && change.action !== "remove");
+      const same = this.edits.findIndex((c) => c.path === change.path && c.action === change.action && !["add", "remove", "do"].includes(change.action));
       if (same >= 0) this.edits.splice(same, 1);
       this.edits.push(change);
       this.tried = null;
       return this.run();
     },
 
-    // A look without keeping: only the newest one waits.
-    look(change) {
-      this.tried = { change };
+    // A look without keeping: only the newest one waits; ``whole`` asks for the page's form too.
+    look(change, whole = false) {
+      this.tried = { change, whole: whole || Boolean(this.tried && this.tried.whole) };
       return this.run();
     },
 
@@ -34,17 +34,18 @@
         while (this.edits.length || this.tried) {
           const keep = this.edits.length > 0;
           const changes = keep ? this.edits.splice(0) : (this.tried.change ? [this.tried.change] : []);
+          const whole = !keep && this.tried.whole;
           if (!keep) this.tried = null;
-          await this.send(changes, keep);
+          await this.send(changes, keep, whole);
         }
       } finally {
         this.busy = false;
       }
     },
 
-    async send(changes, keep) {
+    async send(changes, keep, whole) {
       const seq = ++this.seq;
-      const body = JSON.stringify({ on: this.snapshot, seq, changes, ask: this.questions(), keep });
+      const body = JSON.stringify({ on: this.snapshot, seq, changes, ask: this.questions(), keep, whole });
       let answer, data;
       try {
         answer = await fetch(`${this.base}/${this.stage}/look`, { method: "POST", headers: { "content-type": "application/json", accept: "application/json" }, body, keepalive: document.visibilityState === "hidden" });
@@ -104,7 +105,7 @@
     },
   };
 
-  const keyOf = (el) => el && (el.dataset.weight !== undefined ? `[data-weight="${el.dataset.weight}"][data-side="${el.dataset.side}"]` : el.dataset.path ? `[data-path="${CSS.escape(el.dataset.path)}"]` : el.dataset.ask ? `[data-ask="${el.dataset.ask}"]` : el.dataset.step ? `[data-step="${el.dataset.step}"]` : el.dataset.add ? `[data-add="${el.dataset.add}"]` : el.id ? `#${CSS.escape(el.id)}` : "");
+  const keyOf = (el) => el && (el.dataset.weight !== undefined ? `[data-weight="${el.dataset.weight}"][data-side="${el.dataset.side}"]` : el.dataset.path ? `[data-path="${CSS.escape(el.dataset.path)}"]` : el.dataset.ask ? `[data-ask="${el.dataset.ask}"]` : el.dataset.step ? `[data-step="${el.dataset.step}"]` : el.dataset.add ? `[data-add="${el.dataset.add}"]` : el.dataset.pick ? `[data-pick="${el.dataset.pick}"]` : el.dataset.do ? `[data-do="${el.dataset.do}"]${el.dataset.text ? `[data-text="${el.dataset.text}"]` : ""}` : el.id ? `#${CSS.escape(el.id)}` : "");
   function focusKey() {
     const el = document.activeElement;
     const key = el && el.dataset ? keyOf(el) : "";
@@ -148,6 +149,11 @@
         else if (el.dataset.remove) work.keep({ action: "remove", path: el.dataset.remove });
         else if (el.dataset.place) work.keep({ action: "place", path: el.dataset.place, place: el.dataset.to.split(",").map(Number) });
         else if (el.dataset.step) work.step(el.dataset.step);
+        else if (el.dataset.pick) pick(...el.dataset.pick.split(":"));
+        else if (el.dataset.do) {
+          const from = el.dataset.from && document.querySelector(el.dataset.from);
+          work.keep({ action: "do", path: el.dataset.do, text: from ? from.value : el.dataset.text || "" });
+        }
       },
       // Touching a thing highlights it everywhere on the page.
       touched(event) {
@@ -158,6 +164,15 @@
       },
     }));
   });
+
+  // A question answered by a button: which part, which drawing, which tab.
+  function pick(name, value) {
+    const el = document.querySelector(`[data-ask="${name}"]`);
+    if (!el) return;
+    el.value = value;
+    document.querySelectorAll(`[data-pick^="${name}:"]`).forEach((b) => b.setAttribute("aria-pressed", String(b.dataset.pick === `${name}:${value}`)));
+    work.look(null, name !== "view");
+  }
 
   // After a line was added its name is next to be typed.
   function newest(what) {

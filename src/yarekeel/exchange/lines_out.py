@@ -5,7 +5,7 @@ outline is closed and keeps its area, so that another program can check it.
 """
 
 import io
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from html import escape
 
@@ -36,7 +36,7 @@ def lines_of(mesh: Mesh, stations: tuple[Metres, ...], waterlines: tuple[Metres,
     gap = MARGIN * float(high[0] - low[0])
     beyond = float(high[0]) + gap + float(high[1] - low[1]) / 2
     under = float(low[2]) - gap - float(high[1])
-    kinds = (
+    kinds: tuple[tuple[str, str, int, tuple[Metres, ...], Callable[[Floats], Floats]], ...] = (
         ("STATIONS", "station", 0, stations, lambda p: np.stack([beyond - p[:, 1], p[:, 2]], axis=1)),
         ("BUTTOCKS", "buttock", 1, buttocks, lambda p: np.stack([p[:, 0], p[:, 2]], axis=1)),
         ("WATERLINES", "waterline", 2, waterlines, lambda p: np.stack([p[:, 0], under + p[:, 1]], axis=1)),
@@ -51,10 +51,10 @@ def lines_of(mesh: Mesh, stations: tuple[Metres, ...], waterlines: tuple[Metres,
 
 def dxf(lines: list[Line]) -> bytes:
     """A DXF drawing (R2010, millimetres), a closed polyline for each outline on its layer."""
-    import ezdxf  # a third of a second to load, so only when a file is asked for
+    import ezdxf.filemanagement  # a third of a second to load, so only when a file is asked for
     from ezdxf import units
 
-    drawing = ezdxf.new("R2010")
+    drawing = ezdxf.filemanagement.new("R2010")
     drawing.units = units.MM
     space = drawing.modelspace()
     for layer, colour in (("STATIONS", 7), ("BUTTOCKS", 3), ("WATERLINES", 5)):

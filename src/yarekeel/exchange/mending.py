@@ -9,10 +9,10 @@ from scipy.sparse.csgraph import connected_components
 from yarekeel.core.errors import InvalidMesh
 from yarekeel.core.geometry.checks import open_edges
 from yarekeel.core.geometry.crossings import crossing_faces
-from yarekeel.core.geometry.envelope import outer_skin
+from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh, joined, without_folds
 from yarekeel.core.geometry.union import simplified, united
-from yarekeel.core.quantities import CubicMetres, Ratio
+from yarekeel.core.quantities import Ratio
 from yarekeel.exchange.mesh_in import RawMesh, welded_exactly
 
 COMFORTABLE = 200_000
@@ -29,8 +29,8 @@ NEAR: Ratio = 1e-6
 class Inspection:
     """A mesh in its file's own unit, looked over. ``fault`` is the sentence that refuses it, ``fault_edges`` (k, 2, 3) where.
 
-    ``mended`` says what was done. ``skin`` is the outside of a hull modelled with an inside, None for a solid one;
-    ``simpler`` is offered in place of a mesh with more triangles than stay quick, ``lost`` the share of volume it costs.
+    ``mended`` says what was done. ``triangles`` is how many the file has, where the mesh was simplified to stay quick; ``lost``
+    is the share of volume that cost.
     """
 
     mesh: Mesh
@@ -38,14 +38,8 @@ class Inspection:
     mended: tuple[str, ...] = ()
     fault: str = ""
     fault_edges: Floats | None = None
-    skin: Mesh | None = None
-    simpler: Mesh | None = None
+    triangles: int = 0
     lost: Ratio = 0.0
-
-    @property
-    def material(self) -> CubicMetres:
-        """Volume of the material itself, in the file's unit cubed."""
-        return self.mesh.volume
 
 
 def inspect(raw: RawMesh) -> Inspection:
@@ -68,6 +62,14 @@ def inspect(raw: RawMesh) -> Inspection:
 
 def _checked_within(mesh: Mesh, shells: Ints, unit: str | None, mended: list[str]) -> Inspection:
     """The checks that need a closed mesh: crossings, walls, size."""
+    whole_volume = mesh.volume
+    triangles = len(mesh.faces) if len(mesh.faces) > COMFORTABLE else 0
+    if triangles:
+        mesh = _simpler(mesh)
+        if len(mesh.faces) > COMFORTABLE:
+            sentence = f"The mesh has {len(mesh.faces)} triangles and could not be simplified; export it coarser."
+            return Inspection(mesh, unit, tuple(mended), sentence)
+        shells = Hull(mesh).parts
     crossed = crossing_faces(mesh)
     apart = [Mesh(mesh.vertices, mesh.faces[shells == k]) for k in range(int(shells.max()) + 1)]
     solid = [one for one in apart if one.volume > 0]
@@ -81,9 +83,8 @@ def _checked_within(mesh: Mesh, shells: Ints, unit: str | None, mended: list[str
         if whole.volume < (1 - NEAR) * sum(one.volume for one in solid):
             mended.append(f"{len(solid)} closed parts overlapped and were united")
             mesh = joined([whole, *(one for one in apart if one.volume <= 0)])
-    simpler, lost = _simpler(mesh) if len(mesh.faces) > COMFORTABLE else (None, 0.0)
-    skin = outer_skin(simpler or mesh)
-    return Inspection(mesh, unit, tuple(mended), skin=skin, simpler=simpler, lost=lost)
+    lost = mesh.volume / whole_volume - 1 if triangles else 0.0
+    return Inspection(mesh, unit, tuple(mended), triangles=triangles, lost=lost)
 
 
 def _mend(mesh: Mesh, mended: list[str]) -> tuple[Mesh, Ints]:
@@ -200,8 +201,8 @@ def _shells_righted(mesh: Mesh, mended: list[str]) -> tuple[Mesh, Ints]:
     return without_folds(mesh), shell
 
 
-def _simpler(mesh: Mesh) -> tuple[Mesh, Ratio]:
-    """The mesh with as little detail lost as brings it under ``COMFORTABLE``, and the share of volume that costs."""
+def _simpler(mesh: Mesh) -> Mesh:
+    """The mesh with as little detail lost as brings it under ``COMFORTABLE``; as it is where that cannot be."""
     low, high = mesh.bounds
     tolerance = 1e-5 * float(np.linalg.norm(high - low))
     for _ in range(12):
@@ -210,6 +211,6 @@ def _simpler(mesh: Mesh) -> tuple[Mesh, Ratio]:
         except InvalidMesh:
             break
         if len(simpler.faces) <= COMFORTABLE:
-            return simpler, simpler.volume / mesh.volume - 1
+            return simpler
         tolerance *= 2
-    return mesh, 0.0
+    return mesh

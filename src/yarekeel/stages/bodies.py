@@ -101,7 +101,7 @@ def _sized(shape: AnyShape, length: Metres) -> AnyShape:
 def _duplicate(craft: Craft, number: int, _: str) -> tuple[Design, int]:
     bodies = list(craft.design.bodies)
     body = bodies[number]
-    _, beam, _, _, _ = _extent(craft.piece(number))
+    beam = _extent(craft.piece(number))[1]
     x, y, z = body.at_m
     shift = 0.0 if body.mirrored else round(1.1 * beam, 4)
     bodies.insert(number + 1, dataclasses.replace(body, name=_named(craft.design, body.name), at_m=(x, y + shift, z)))

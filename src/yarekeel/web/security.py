@@ -1,11 +1,17 @@
 """What every answer carries and every request must pass: known Host, same origin for writes, size, security headers."""
 
+import re
+
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from yarekeel.exchange.mesh_in import LARGEST_FILE
+
 MOST_BODY = 8_000_000
-"""Bytes of any request."""
+"""Bytes of a request."""
+MOST_UPLOAD = LARGEST_FILE + 1_000_000
+"""Bytes of a request that brings a mesh."""
 
 _POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; "
@@ -19,6 +25,13 @@ _HEADERS = {
     "cross-origin-resource-policy": "same-origin",
     "permissions-policy": "camera=(), microphone=(), geolocation=()",
 }
+
+
+_UPLOADS = re.compile(r"/boats/\d+/[A-Z]+/mesh|/boats/import")
+
+
+def _most(scope: Scope) -> int:
+    return MOST_UPLOAD if _UPLOADS.fullmatch(scope["path"]) else MOST_BODY
 
 
 class Guard:
@@ -46,7 +59,7 @@ class Guard:
         if refusal is not None:
             await PlainTextResponse(refusal[1], refusal[0])(scope, receive, guarded_send)
             return
-        await self.app(scope, _limited(receive), guarded_send)
+        await self.app(scope, _limited(receive, _most(scope)), guarded_send)
 
     def _refusal(self, scope: Scope, headers: Headers) -> tuple[int, str] | None:
         host = headers.get("host", "")
@@ -59,12 +72,12 @@ class Guard:
             if origin is None and headers.get("sec-fetch-site", "same-origin") not in ("same-origin", "none"):
                 return 403, "Changes are accepted only from this program's own pages."
             length = headers.get("content-length", "0")
-            if not length.isdigit() or int(length) > MOST_BODY:
-                return 413, f"That is more than {MOST_BODY // 1_000_000} MB; nothing was changed."
+            if not length.isdigit() or int(length) > _most(scope):
+                return 413, f"That is more than {_most(scope) // 1_000_000} MB; nothing was changed."
         return None
 
 
-def _limited(receive: Receive) -> Receive:
+def _limited(receive: Receive, most: int) -> Receive:
     """Counts a body sent without a length, and ends it at the limit."""
     seen = 0
 
@@ -73,7 +86,7 @@ def _limited(receive: Receive) -> Receive:
         message = await receive()
         if message["type"] == "http.request":
             seen += len(message.get("body", b""))
-            if seen > MOST_BODY:
+            if seen > most:
                 return {"type": "http.disconnect"}
         return message
 

@@ -57,6 +57,13 @@ class Mesh:
         return float(np.einsum("ij,ij->", a, np.cross(b, c)) / 6)
 
     @cached_property
+    def centroid(self) -> Floats:
+        """Centre of the enclosed volume, (3,) metres, by the same tetrahedra."""
+        a, b, c = self.corners[:, 0], self.corners[:, 1], self.corners[:, 2]
+        parts = np.einsum("ij,ij->i", a, np.cross(b, c)) / 6
+        return np.asarray(parts @ (a + b + c) / 4 / parts.sum())
+
+    @cached_property
     def area(self) -> SquareMetres:
         """Area of the whole surface."""
         return float(np.linalg.norm(self.area_vectors, axis=1).sum())

@@ -22,6 +22,12 @@ document.addEventListener("alpine:init", () => {
     send() { this.$root.submit(); },
   }));
 
+  // Reading a large mesh takes seconds: the page says so.
+  Alpine.data("reading", () => ({
+    words: "",
+    start() { this.words = "Reading it and looking it over… a large mesh takes some seconds; Esc stops it."; },
+  }));
+
   // A trial typed at the pond survives a closed tab: it is kept here until the form is sent.
   Alpine.data("draft", () => ({
     name: "",

@@ -1,0 +1,114 @@
+"""Meshes that were read and looked over, and wait to be turned and brought in. They live in memory only: nothing is kept
+until the builder says so."""
+
+import secrets
+import threading
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from yarekeel.core.errors import InvalidMesh, NotFound
+from yarekeel.core.geometry.envelope import outer_skin
+from yarekeel.core.geometry.families.mesh_file import METRES_PER_UNIT
+from yarekeel.core.geometry.hull import Hull
+from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.geometry.placing import AXES, righted
+from yarekeel.core.geometry.union import simplified
+from yarekeel.core.quantities import Metres
+from yarekeel.exchange.mending import Inspection
+
+MOST_DRAFTS = 4
+PICTURED = 2_500
+"""Triangles of the small pictures."""
+USUAL_LENGTHS: tuple[Metres, Metres] = (0.15, 8.0)
+"""What a hobby boat measures; the unit that makes the mesh so long is offered first."""
+
+
+@dataclass(eq=False)
+class Draft:
+    """An inspected mesh by name, with what is worked out from it once."""
+
+    name: str
+    found: Inspection
+    _sketch: Mesh | None = None
+    _skins: dict[tuple[str, str], Mesh | None] = field(default_factory=dict)
+
+    @property
+    def sketch(self) -> Mesh:
+        """A copy with little detail, for pictures."""
+        if self._sketch is None:
+            mesh = self.found.mesh
+            tolerance = 1e-4 * float(np.linalg.norm(np.ptp(mesh.vertices, axis=0)))
+            try:
+                while len(mesh.faces) > PICTURED and tolerance < 0.02 * float(np.linalg.norm(np.ptp(mesh.vertices, axis=0))):
+                    mesh = simplified(self.found.mesh, tolerance)
+                    tolerance *= 2
+            except InvalidMesh:
+                mesh = self.found.mesh
+            self._sketch = mesh
+        return self._sketch
+
+    def picture_of(self, forward: str, up: str) -> Hull:
+        """The sketch turned."""
+        return Hull(righted(self.sketch, forward, up))
+
+    def turned(self, forward: str, up: str, unit: str) -> Mesh:
+        """The whole mesh in metres, forward x and up z, its after end, middle and foot at the origin."""
+        return _homed(righted(self.found.mesh, forward, up).scaled(METRES_PER_UNIT[unit]))
+
+    def skin(self, forward: str, up: str) -> Mesh | None:
+        """The outer skin of a hull modelled with an inside, in the file's unit, turned; None for a solid one."""
+        key = (forward, up)
+        if key not in self._skins:
+            self._skins[key] = outer_skin(righted(self.found.mesh, forward, up))
+        return self._skins[key]
+
+    def guess(self) -> tuple[str, str, str]:
+        """(unit, forward, up) to begin with: the longest axis forward, the shortest up, a length that boats have."""
+        low, high = self.found.mesh.bounds
+        size = high - low
+        order = np.argsort(-size, kind="stable")
+        unit = self.found.unit or next(
+            (u for u in METRES_PER_UNIT if USUAL_LENGTHS[0] <= float(size.max()) * METRES_PER_UNIT[u] <= USUAL_LENGTHS[1]), "mm"
+        )
+        return unit, "+" + "xyz"[order[0]], "+" + "xyz"[order[2]]
+
+
+def _homed(mesh: Mesh) -> Mesh:
+    low, high = mesh.bounds
+    return mesh.moved((-float(low[0]), -float(low[1] + high[1]) / 2, -float(low[2])))
+
+
+def across(up: str) -> tuple[str, ...]:
+    """The four axes that can be forward when ``up`` is up."""
+    return tuple(a for a in AXES if a[1] != up[1])
+
+
+class Drafts:
+    """The last few drafts, by a token nobody can guess."""
+
+    def __init__(self) -> None:
+        self._drafts: dict[str, Draft] = {}
+        self._lock = threading.Lock()
+
+    def add(self, draft: Draft) -> str:
+        """Keep a draft; the oldest gives way."""
+        token = secrets.token_urlsafe(12)
+        with self._lock:
+            self._drafts[token] = draft
+            while len(self._drafts) > MOST_DRAFTS:
+                del self._drafts[next(iter(self._drafts))]
+        return token
+
+    def get(self, token: str) -> Draft:
+        """A draft. Raises NotFound once it gave way or the program was started again."""
+        with self._lock:
+            draft = self._drafts.get(token)
+        if draft is None:
+            raise NotFound("This mesh is no longer at hand; choose the file again.")
+        return draft
+
+    def drop(self, token: str) -> None:
+        """Let a draft go."""
+        with self._lock:
+            self._drafts.pop(token, None)

@@ -40,7 +40,7 @@ def test_the_loop_with_the_mouse(page: Page, served: str):
     page.get_by_role("link", name=re.compile("Shape")).click()
     page.get_by_label("Beam", exact=True).fill("300 mm")
     page.get_by_label("Depth", exact=True).click()
-    expect(page.locator("svg.lines")).to_contain_text("300\N{NO-BREAK SPACE}mm beam")
+    expect(page.locator("svg.lines")).to_contain_text("300\N{NO-BREAK SPACE}mm wide")
     page.get_by_label("Beam", exact=True).fill("wide")
     page.get_by_label("Depth", exact=True).click()
     expect(page.get_by_role("alert").filter(has_text="was not understood")).to_be_visible()

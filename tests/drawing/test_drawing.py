@@ -12,6 +12,7 @@ from yarekeel.core.geometry.families import Box
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.afloat import float_boat
 from yarekeel.core.hydrostatics.attitude import Attitude
+from yarekeel.core.hydrostatics.form import form_of
 from yarekeel.core.stability.righting import righting_curve
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import reedwarden, wagtail
@@ -31,6 +32,16 @@ def words(value: float, kind: str) -> str:
 def parsed(text: str) -> ET.Element:
     """The drawing as a tree; the browser adds the namespace by itself, so it is not needed here."""
     return ET.fromstring(text)
+
+
+def lines_sheet(craft, ghost=None, chosen=None):
+    """The lines of a boat at half its depth, nine stations."""
+    low, high = craft.hull.mesh.bounds
+    half = Attitude(0.0, 0.0, -float(low[2] + high[2]) / 2)
+    grid = lines.grid_of(
+        craft.hull, 9, lines.nice_spacing(float(high[2] - low[2])), lines.nice_spacing(float(high[1] - low[1]) / 2), chosen
+    )
+    return lines.draw(craft.hull, grid, words, form=form_of(craft.hull, half), floating=half, ghost=ghost, unit=(0.001, "mm", 0))
 
 
 def tank_of(items, at=(0.5, 0.0, 0.05), mass=40.0):
@@ -126,7 +137,7 @@ def test_every_drawing_is_well_formed_and_uses_no_colour(design):
         tank.draw(tank.Tank(craft.hull, design.weights, afloat, marks.bow_x_m, marks.stern_x_m, None, words)),
         tank.small(craft.hull, afloat.attitude, 300, 150, "x"),
         tank.leaning(craft.hull, Attitude(0.4, 0.0, -0.1), afloat.gravity, afloat.buoyancy, 0.05, words),
-        lines.draw(craft.hull, words),
+        lines_sheet(craft),
         charts.righting(curve, words, "mm", 0.001, craft.hull.open),
         charts.friction(((0.5, 0.2), (1.0, 0.7)), words, "N", 1.0, 12.8),
     ]
@@ -155,3 +166,60 @@ def test_nice_steps(span, most, step):
 def test_text_and_attributes_are_escaped():
     assert "<b>" not in svg.text(0, 0, "<b>", 'a"b')
     assert svg.element("g", x=None, y=1.25) == '<g y="1.2"/>'
+
+
+def test_the_sheet_reads_back_the_hulls_own_coordinates():
+    craft = Craft(reedwarden())
+    tree = parsed(lines_sheet(craft))
+    views = json.loads(tree.get("data-views"))
+    low, high = craft.hull.mesh.bounds
+    profile = next(v for v in views["views"] if v["name"] == "profile")
+    hull = next(p for p in tree.iter("path") if p.get("class") == "lines-hull")
+    numbers = np.array([float(n) for n in re.findall(r"-?\d+(?:\.\d+)?", hull.get("d"))]).reshape(-1, 2)
+    x, z = (numbers[:, 0] - profile["ox"]) / profile["scale"], (profile["oy"] - numbers[:, 1]) / profile["scale"]
+    pixel = 0.2 / profile["scale"]
+    assert (x.min(), x.max()) == pytest.approx((low[0], high[0]), abs=pixel)
+    assert (z.min(), z.max()) == pytest.approx((low[2], high[2]), abs=pixel)
+
+
+def test_the_chosen_station_says_its_own_figures():
+    from yarekeel.stages.design import Body, Design
+
+    craft = Craft(Design("box", bodies=(Body("hull", Box(1.0, 0.4, 0.2)),)))
+    text = lines_sheet(craft, chosen=2)
+    # A box half under: 400 mm by 100 mm below water is 400 cm2.
+    assert (
+        "Station 2, 255\N{NO-BREAK SPACE}mm from aft: 400\N{NO-BREAK SPACE}mm wide, 200\N{NO-BREAK SPACE}mm deep, 400.0\N{NO-BREAK SPACE}cm² under water"
+        in text
+    )
+
+
+def test_a_ghost_shows_only_what_moved():
+    from yarekeel.core.geometry.families import Vee
+    from yarekeel.stages import bodies
+    from yarekeel.stages.design import Body, Design
+
+    craft = Craft(Design("vee", bodies=(Body("hull", Vee()),)))
+    whole = lines_sheet(craft, bodies.nudged(craft, "bodies.0.shape.length_m").shown)
+    part = lines_sheet(craft, bodies.nudged(craft, "bodies.0.shape.deadrise_bow_gain_deg").shown)
+    drawn = [sum(len(p.get("d")) for p in parsed(t).iter("path") if p.get("class") == "ghost") for t in (whole, part)]
+    assert 0 < drawn[1] < drawn[0]
+    same = lines_sheet(craft, craft.shown)
+    assert not [p for p in parsed(same).iter("path") if p.get("class") == "ghost"]
+
+
+def test_the_solid_is_the_hull_split_at_the_water():
+    from yarekeel.drawing.solid import STEPS, solid
+
+    hull = Hull(Box(1.0, 0.4, 0.2).build())
+    data = solid(hull, Attitude(0.0, 0.0, -0.05))
+    points = np.array(data["points"]).reshape(-1, 3) / STEPS * 0.5
+    faces = np.array(data["faces"]).reshape(-1, 4)
+    corners = points[faces[:, :3]]
+    areas = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1) / 2
+    below = faces[:, 3] % 2 == 1
+    # Under 50 mm: the bottom, 0.4 m2, and a girth of 2.8 m times 0.05.
+    assert areas[below].sum() == pytest.approx(0.4 + 2.8 * 0.05, rel=2e-3)
+    assert areas.sum() == pytest.approx(hull.mesh.area, rel=2e-3)
+    assert data["water"] / STEPS * 0.5 == pytest.approx(-0.05, abs=1e-3)  # the middle of the box is 50 mm above the surface
+    assert (faces[:, 3] >= 2).any()

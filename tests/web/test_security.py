@@ -3,7 +3,7 @@
 import pytest
 from fastapi.testclient import TestClient
 
-from yarekeel.web.security import MOST_BODY
+from yarekeel.web.security import MOST_BODY, MOST_UPLOAD
 
 JSON = {"content-type": "application/json", "accept": "application/json"}
 
@@ -42,7 +42,9 @@ def test_own_writes_pass(client: TestClient):
 
 
 def test_bodies_are_limited_with_and_without_a_length(client: TestClient):
-    assert client.post("/boats/import", content=b"x" * (MOST_BODY + 1)).status_code == 413
+    assert client.post("/boats", content=b"x" * (MOST_BODY + 1)).status_code == 413
+    assert client.post("/boats/import", content=b"x" * (MOST_UPLOAD + 1)).status_code == 413  # a mesh may be larger
+    assert client.post("/boats/2/B/mesh", content=b"x" * (MOST_BODY + 1)).status_code == 422
 
     def endless():
         for _ in range(MOST_BODY // 100_000 + 2):

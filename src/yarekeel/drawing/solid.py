@@ -6,6 +6,7 @@ import numpy as np
 
 from yarekeel.core.geometry.edges import edges_of
 from yarekeel.core.geometry.hull import Hull
+from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.hydrostatics.attitude import Attitude
 
 STEPS = 1000.0
@@ -15,45 +16,54 @@ STEPS = 1000.0
 def solid(hull: Hull, attitude: Attitude) -> dict[str, Any]:
     """World coordinates about the middle of the boat, x forward, y to port, z up; ``water`` is the surface's height.
 
-    ``points`` are whole thousandths of the half size; ``faces`` index them, each with 1 where it lies below the surface;
-    ``lines`` are the creases.
+    ``points`` are whole thousandths of the half size. ``faces`` are four numbers each: three points and a sum of 1 where it
+    lies below the surface and 2, 4, 8 where its first, second, third side is a crease to be drawn.
     """
     mesh = hull.sketch.mesh
     world = mesh.vertices @ np.array(attitude.rows).T + [0.0, 0.0, attitude.origin_height]
-    world, faces = _split(world, mesh.faces)
+    world, faces, creased = _split(world, mesh.faces, _creases(mesh))
     low, high = world.min(axis=0), world.max(axis=0)
     middle, half = (low + high) / 2, float((high - low).max()) / 2
-    edges = edges_of(mesh)
-    crease = edges.points[edges.is_crease]
     below = world[faces].mean(axis=1)[:, 2] < 0
+    marks = below + creased @ [2, 4, 8]
     return {
         "points": np.round((world - middle) / half * STEPS).astype(int).ravel().tolist(),
-        "faces": np.column_stack([faces, below]).astype(int).ravel().tolist(),
-        "lines": crease.astype(int).ravel().tolist(),
+        "faces": np.column_stack([faces, marks]).astype(int).ravel().tolist(),
         "water": round(float(-middle[2] / half * STEPS)),
         "span": [round(float(v / half * STEPS)) for v in (high - low) / 2],
     }
 
 
-def _split(points: np.ndarray, faces: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """The triangles cut along z = 0; the points of the mesh keep their numbers and new ones follow them."""
+def _creases(mesh: Mesh) -> np.ndarray:
+    """Which sides of each face (m, 3) are creases, by the two points each joins."""
+    edges = edges_of(mesh)
+    span = len(mesh.vertices)
+    sharp = np.sort(edges.points[edges.is_crease], axis=1)
+    sides = np.sort(np.stack([mesh.faces, np.roll(mesh.faces, -1, axis=1)], axis=-1), axis=-1)
+    return np.asarray(np.isin(sides[..., 0] * span + sides[..., 1], sharp[:, 0] * span + sharp[:, 1]))
+
+
+def _split(points: np.ndarray, faces: np.ndarray, creased: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """The triangles cut along z = 0, and which of their sides are creases."""
     h = points[faces][..., 2]
     wet = (h < 0).sum(axis=1)
     cut = np.flatnonzero((wet == 1) | (wet == 2))
     if not len(cut):
-        return points, faces
+        return points, faces, creased
     low = h[cut] < 0
     lone = np.where(wet[cut] == 1, low.argmax(axis=1), low.argmin(axis=1))
     row = np.arange(len(cut))
-    f = faces[cut]
-    a, b, c = f[row, lone], f[row, (lone + 1) % 3], f[row, (lone + 2) % 3]
+    turn = (lone[:, None] + np.arange(3)) % 3
+    a, b, c = faces[cut][row[:, None], turn].T
+    from_a, opposite, to_a = creased[cut][row[:, None], turn].T
 
     def between(p: np.ndarray, q: np.ndarray) -> np.ndarray:
         hp, hq = points[p, 2], points[q, 2]
         return np.asarray(points[p] + (hp / (hp - hq))[:, None] * (points[q] - points[p]))
 
-    n = len(points)
+    n, none = len(points), np.zeros(len(cut), dtype=bool)
     ab, ac = n + row, n + len(cut) + row
-    new = np.vstack([points, between(a, b), between(a, c)])
-    pieces = np.vstack([np.stack([a, ab, ac], 1), np.stack([ab, b, c], 1), np.stack([ab, c, ac], 1)])
-    return new, np.vstack([np.delete(faces, cut, axis=0), pieces])
+    pieces = np.vstack([np.stack(piece, axis=1) for piece in ((a, ab, ac), (ab, b, c), (ab, c, ac))])
+    sides = np.vstack([np.stack(side, axis=1) for side in ((from_a, none, to_a), (from_a, opposite, none), (none, to_a, none))])
+    whole = np.vstack([np.delete(faces, cut, axis=0), pieces])
+    return np.vstack([points, between(a, b), between(a, c)]), whole, np.vstack([np.delete(creased, cut, axis=0), sides])

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
+from scipy.spatial import cKDTree
 
 from yarekeel.core.errors import InvalidMesh
 from yarekeel.core.geometry.checks import open_edges
@@ -54,7 +55,7 @@ def inspect(raw: RawMesh) -> Inspection:
     if len(uneven):
         return Inspection(mesh, raw.unit, tuple(mended), _open_sentence(mesh, uneven), mesh.vertices[uneven])
     mesh, shells = _shells_righted(mesh, mended)
-    low, high = mesh.bounds
+    low, high = mesh.bounds if len(mesh.faces) else (np.zeros(3), np.ones(3))
     if mesh.volume < 1e-9 * float(np.prod(np.maximum(high - low, 1e-12))):
         return Inspection(mesh, raw.unit, tuple(mended), "The mesh encloses no volume; a closed hull with an inside is needed.")
     return _checked_within(mesh, shells, raw.unit, mended)
@@ -116,9 +117,13 @@ def _count(n: int, thing: str, one: str, many: str) -> str:
 
 
 def _joined_near(mesh: Mesh, reach: float) -> Mesh:
-    grid = np.round(mesh.vertices / max(reach, 1e-300)).astype(np.int64)
-    _, first, back = np.unique(grid, axis=0, return_index=True, return_inverse=True)
-    f = np.asarray(back).reshape(-1)[mesh.faces]
+    n = len(mesh.vertices)
+    pairs = cKDTree(mesh.vertices).query_pairs(reach, output_type="ndarray")
+    _, label = connected_components(
+        coo_array((np.ones(len(pairs), dtype=np.int8), (pairs[:, 0], pairs[:, 1])), shape=(n, n)), directed=False
+    )
+    _, first = np.unique(label, return_index=True)
+    f = label[mesh.faces]
     real = (f[:, 0] != f[:, 1]) & (f[:, 1] != f[:, 2]) & (f[:, 2] != f[:, 0])
     return Mesh(mesh.vertices[first], f[real])
 

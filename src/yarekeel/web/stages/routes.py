@@ -11,7 +11,7 @@ from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Resp
 from pydantic import BaseModel, Field
 
 from yarekeel.core.errors import Conflict, InvalidInput, NotFound
-from yarekeel.exchange import boat_file, offsets_csv
+from yarekeel.exchange import boat_file, bundle, offsets_csv
 from yarekeel.stages import bodies, editing
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Design, value_at, with_value
@@ -20,6 +20,7 @@ from yarekeel.units import SYSTEMS
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.fields import field, parsed, spec_of
 from yarekeel.web.shared.page import BY_SLUG, STAGES, Reader, Stage, craft_of, frame_of
+from yarekeel.web.shared.sending import sent
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.templating import render
 
@@ -67,14 +68,11 @@ def asked_of(boat: Boat, revision: Revision, design: Design, ask: Mapping[str, s
 
 @router.get("/boats/{boat_id:int}/{letter}/boat.json")
 def download(yard: YardDep, boat_id: int, letter: str) -> Response:
-    """The revision as a boat file."""
+    """The revision as a boat file; with its meshes, in a ZIP, where it has any."""
     revision = yard.revision(boat_id, letter)
-    name = "".join(c if c.isascii() and c.isalnum() else "-" for c in revision.design.name).strip("-") or "boat"
-    return Response(
-        boat_file.dumps(revision.design),
-        media_type="application/json",
-        headers={"content-disposition": f'attachment; filename="{name}-{letter}.json"'},
-    )
+    if bundle.meshes_of(revision.design):
+        return sent(revision, bundle.pack(revision.design, yard.mesh_data), "zip", "application/zip")
+    return sent(revision, boat_file.dumps(revision.design).encode(), "json", "application/json")
 
 
 @router.get("/boats/{boat_id:int}/{letter}/{slug}")

@@ -1,15 +1,17 @@
 """The list of boats; new, duplicate, delete, restore, import."""
 
+import dataclasses
 from dataclasses import dataclass
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, UploadFile
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, MeshFile
-from yarekeel.exchange import boat_file
+from yarekeel.exchange import boat_file, bundle, mesh_in
 from yarekeel.stages.brief import DEFAULTS
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Body, Design
@@ -21,7 +23,8 @@ from yarekeel.web.shared.page import Reader
 from yarekeel.web.templating import render
 
 router = APIRouter()
-FAMILY_CHOICES = tuple((k, f.title) for k, f in FAMILIES.items() if f is not MeshFile)
+MESH_NEXT = "mesh"
+FAMILY_CHOICES = (*((k, f.title) for k, f in FAMILIES.items() if f is not MeshFile), (MESH_NEXT, "A mesh from CAD, chosen next"))
 
 
 @dataclass(frozen=True)
@@ -118,16 +121,16 @@ def create(
 ) -> Response:
     """A new boat of a family at its usual size; its brief is next."""
     try:
-        chosen = FAMILIES.get(family)
+        chosen = FAMILIES.get("box" if family == MESH_NEXT else family)
         if chosen is None or chosen is MeshFile:
             raise InvalidInput("family", "Choose one of the hull families listed.")
         if kind not in DEFAULTS:
             raise InvalidInput("kind", "Choose a model, or a boat that carries people.")
-        design = Design(name.strip(), brief=DEFAULTS[kind], bodies=(Body("hull", chosen()),))
+        design = Design(name.strip(), brief=DEFAULTS[kind], bodies=(Body("hull", chosen(), role="hull"),))
     except InvalidInput as error:
         return _page(yard, 422, typed=name, family=family, kind=kind, name_error=error.sentence)
     boat_id = yard.create(design, "mm_kg" if kind == "people" else "mm_g")
-    return RedirectResponse(f"/boats/{boat_id}/A/brief", 303)
+    return RedirectResponse(f"/boats/{boat_id}/A/{'mesh' if family == MESH_NEXT else 'brief'}", 303)
 
 
 @router.post("/boats/import")
@@ -136,24 +139,34 @@ async def bring_in(yard: YardDep, file: Annotated[UploadFile | None, File()] = N
     try:
         if file is None or not file.filename:
             raise InvalidInput("file", "Choose a boat file first: JSON, as this program saves it.")
-        data = await file.read(boat_file.LARGEST_FILE + 1)
-        if len(data) > boat_file.LARGEST_FILE:
-            raise InvalidInput("file", f"A boat file is at most {boat_file.LARGEST_FILE // 1_000_000} MB.")
-        try:
-            text = data.decode("utf-8-sig")
-        except UnicodeDecodeError:
-            raise InvalidInput("file", "This is not a boat file: it is not UTF-8 text.") from None
-        design = boat_file.loads(text)
-        if any(isinstance(b.shape, MeshFile) for b in design.bodies):
-            raise InvalidInput(
-                "file",
-                "This boat's hull is a mesh in another file, which the pages do not take yet; use “yare-keel float” beside the mesh.",
-            )
+        data = await file.read(mesh_in.LARGEST_FILE + 1)
+        design = await run_in_threadpool(_design_of, data)
         Craft(design).hull  # noqa: B018 a hull that cannot be built is refused at the door
     except InvalidInput as error:
         return _page(yard, 422, file_error=error.sentence)
-    boat_id = yard.create(design, "mm_kg" if design.brief.kind == "people" else "mm_g")
+    boat_id = yard.create(_kept(yard, design), "mm_kg" if design.brief.kind == "people" else "mm_g")
     return RedirectResponse(f"/boats/{boat_id}/A/float", 303)
+
+
+def _design_of(data: bytes) -> Design:
+    """A boat from a boat file, or from a ZIP of one with its meshes."""
+    if data[:4] == b"PK\x03\x04":
+        return bundle.unpack(data)
+    if len(data) > boat_file.LARGEST_FILE:
+        raise InvalidInput("file", f"A boat file is at most {boat_file.LARGEST_FILE // 1_000_000} MB.")
+    try:
+        design = boat_file.loads(data.decode("utf-8-sig"))
+    except UnicodeDecodeError:
+        raise InvalidInput("file", "This is not a boat file: it is not UTF-8 text.") from None
+    if names := bundle.meshes_of(design):
+        raise InvalidInput("file", f"This boat names the mesh {names[0]}; put boat.json and its meshes in one ZIP and bring that in.")
+    return design
+
+
+def _kept(yard: Yard, design: Design) -> Design:
+    """The design with its meshes kept in the yard."""
+    bodies = (dataclasses.replace(b, shape=yard.keep_mesh(b.shape.build())) if isinstance(b.shape, MeshFile) else b for b in design.bodies)
+    return dataclasses.replace(design, bodies=tuple(bodies))
 
 
 @router.post("/boats/{boat_id:int}/duplicate")

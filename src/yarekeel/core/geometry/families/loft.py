@@ -71,7 +71,9 @@ def run_of(shape: Lofted, detail: int, bow_width: Ratio = 0.0) -> Run:
     half = 2 * xi - 1
     keel = np.where(half > 0, shape.rocker_bow_m, shape.rocker_stern_m) * np.abs(half) ** 2.5
     rise = np.clip((xi - 0.4) / 0.6, 0, 1) ** 2 + STERN_SHEER * np.clip((0.4 - xi) / 0.4, 0, 1) ** 2
-    return Run(xi * length, np.maximum(plan, 0) * shape.beam_m / 2, keel, depth + shape.sheer_m * rise, shape.stem_rake_m * xi**6)
+    # The rake gathers at the bow, more gently the longer it is, so that no station slides aft past the one before it.
+    gathered = xi ** min(6.0, 0.9 * length / max(shape.stem_rake_m, 1e-9))
+    return Run(xi * length, np.maximum(plan, 0) * shape.beam_m / 2, keel, depth + shape.sheer_m * rise, shape.stem_rake_m * gathered)
 
 
 def lofted(run: Run, y: Floats, z: Floats) -> Mesh:

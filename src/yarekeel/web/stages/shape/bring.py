@@ -104,7 +104,6 @@ def turning(token: str, draft: Draft, revision: Revision, typed: Mapping[str, st
     skin = draft.skin(c.forward, c.up)
     per = METRES_PER_UNIT[c.unit]
     ext = [float(v) * per for v in hull.mesh.bounds[1] - hull.mesh.bounds[0]]
-    answered = "unit" in typed
     places = tuple((str(n), f"in place of “{b.name}”", n == c.part) for n, b in enumerate(bodies))
     inside, solid = (say(v * per**3, "volume", system) for v in (skin.volume if skin else 0.0, draft.found.mesh.volume))
     ups = (Way(a, f"{a[1].upper()} {'up' if a[0] == '+' else 'down'}", _small(draft, _longest(draft, a), a), a == c.up) for a in AXES)
@@ -124,13 +123,13 @@ def turning(token: str, draft: Draft, revision: Revision, typed: Mapping[str, st
             "triangles": len(draft.found.mesh.faces),
             "simplified": _simplified(draft),
             "skin": f"{inside} outside against {solid} of material" if skin else "",
-            "use_skin": not answered or typed.get("skin") == "outer",
+            "use_skin": typed.get("skin", "outer") == "outer",
             "material": solid,
             "density": typed.get("density", PRINTED_DENSITY),
             "parts": (*places, ("new", "as one more part", c.part is None)),
             "errors": errors,
             "consent": typed.get("consent") == "yes",
-            "weigh": not answered or typed.get("weigh") == "yes",
+            "weigh": "skin" not in typed or typed.get("weigh") == "yes",
         }
     )
 

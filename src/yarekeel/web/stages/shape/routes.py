@@ -18,10 +18,10 @@ from yarekeel.exchange import lines_out, mesh_in, mesh_out, offsets_csv
 from yarekeel.exchange.mending import inspect
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Body, Design
-from yarekeel.store.yard import Revision
 from yarekeel.units import SYSTEMS, parse
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import BY_SLUG, craft_of, frame_of
+from yarekeel.web.shared.sending import sent
 from yarekeel.web.stages.shape.bring import EMPTY, ImportView, choice, turning
 from yarekeel.web.stages.shape.drafts import Draft, Drafts
 from yarekeel.web.templating import render
@@ -149,7 +149,7 @@ def hull_file(yard: YardDep, boat_id: int, letter: str, kind: str) -> Response:
     revision = yard.revision(boat_id, letter)
     if kind not in mesh_out.TYPES:
         raise NotFound("A hull is written as STL, OBJ, PLY or 3MF.")
-    return _file(revision, mesh_out.write(craft_of(revision.design).hull.mesh, kind), kind, mesh_out.TYPES[kind])
+    return sent(revision, mesh_out.write(craft_of(revision.design).hull.mesh, kind), kind, mesh_out.TYPES[kind])
 
 
 @router.get("/boats/{boat_id:int}/{letter}/lines.{kind}")
@@ -161,9 +161,9 @@ def lines_file(yard: YardDep, boat_id: int, letter: str, kind: str) -> Response:
     grid = lines.grid_of(hull, 11, lines.nice_spacing(float(high[2] - low[2])), lines.nice_spacing(float(high[1] - low[1]) / 2, 4), None)
     cut = lines_out.lines_of(hull.mesh, grid.stations, grid.waterlines[1:], grid.buttocks)
     if kind == "dxf":
-        return _file(revision, lines_out.dxf(cut), "dxf", "image/vnd.dxf")
+        return sent(revision, lines_out.dxf(cut), "dxf", "image/vnd.dxf")
     if kind == "svg":
-        return _file(revision, lines_out.svg(cut, f"{revision.design.name} {letter}, lines"), "svg", "image/svg+xml")
+        return sent(revision, lines_out.svg(cut, f"{revision.design.name} {letter}, lines"), "svg", "image/svg+xml")
     raise NotFound("Lines are written as DXF or SVG.")
 
 
@@ -175,9 +175,4 @@ def offsets_file(yard: YardDep, boat_id: int, letter: str, body: int = 0) -> Res
         raise NotFound("There is no such part.")
     shape = revision.design.bodies[body].shape
     table = shape if isinstance(shape, Offsets) else table_of(shape.build())
-    return _file(revision, offsets_csv.write(table).encode(), "csv", "text/csv")
-
-
-def _file(revision: Revision, data: bytes, kind: str, media: str) -> Response:
-    name = "".join(c if c.isascii() and c.isalnum() else "-" for c in revision.design.name).strip("-") or "boat"
-    return Response(data, media_type=media, headers={"content-disposition": f'attachment; filename="{name}-{revision.letter}.{kind}"'})
+    return sent(revision, offsets_csv.write(table).encode(), "csv", "text/csv")

@@ -83,7 +83,7 @@ document.addEventListener("alpine:init", () => {
       const canvas = this.$root.querySelector("canvas.solid");
       if (!canvas) return;
       if (this.source !== canvas.dataset.solid) { this.source = canvas.dataset.solid; this.body = JSON.parse(this.source); }
-      const { points, faces, lines, water, span } = this.body;
+      const { points, faces, water, span } = this.body;
       const ratio = window.devicePixelRatio || 1, wide = canvas.clientWidth, high = canvas.clientHeight;
       canvas.width = wide * ratio; canvas.height = high * ratio;
       const g = canvas.getContext("2d");
@@ -102,7 +102,7 @@ document.addEventListener("alpine:init", () => {
         const a = 3 * faces[f], b = 3 * faces[f + 1], c = 3 * faces[f + 2];
         const front = (at[b] - at[a]) * (at[c + 1] - at[a + 1]) - (at[b + 1] - at[a + 1]) * (at[c] - at[a]);
         if (front >= 0) continue;
-        (faces[f + 3] ? wet : dry).push([at[a + 2] + at[b + 2] + at[c + 2], a, b, c]);
+        (faces[f + 3] & 1 ? wet : dry).push([at[a + 2] + at[b + 2] + at[c + 2], a, b, c, faces[f + 3]]);
       }
       const light = (a, b, c) => {
         const ux = points[b] - points[a], uy = points[b + 1] - points[a + 1], uz = points[b + 2] - points[a + 2];
@@ -112,11 +112,16 @@ document.addEventListener("alpine:init", () => {
       };
       const fill = (list, tint) => {
         list.sort((p, q) => p[0] - q[0]);
-        for (const [, a, b, c] of list) {
+        for (const [, a, b, c, marks] of list) {
           const l = light(a, b, c);
           g.fillStyle = g.strokeStyle = `rgb(${tint.map((v) => Math.round(v * l)).join(",")})`;
           g.lineWidth = 0.7;
           g.beginPath(); g.moveTo(at[a], at[a + 1]); g.lineTo(at[b], at[b + 1]); g.lineTo(at[c], at[c + 1]); g.closePath(); g.fill(); g.stroke();
+          if (marks > 1) {
+            g.strokeStyle = "#66706F"; g.lineWidth = 0.9; g.beginPath();
+            [[2, a, b], [4, b, c], [8, c, a]].forEach(([bit, p, q]) => { if (marks & bit) { g.moveTo(at[p], at[p + 1]); g.lineTo(at[q], at[q + 1]); } });
+            g.stroke();
+          }
         }
       };
       const surface = () => {
@@ -134,14 +139,6 @@ document.addEventListener("alpine:init", () => {
       };
       const under = () => fill(wet, [176, 205, 200]), over = () => fill(dry, [251, 249, 243]);
       if (pitch >= 0) { under(); surface(); over(); } else { over(); surface(); under(); }
-      g.strokeStyle = "rgba(21,35,43,.38)"; g.lineWidth = 0.8; g.beginPath();
-      const seen = new Set();
-      for (const list of [wet, dry]) for (const [, a, b, c] of list) { seen.add(a); seen.add(b); seen.add(c); }
-      for (let k = 0; k < lines.length; k += 2) {
-        const a = 3 * lines[k], b = 3 * lines[k + 1];
-        if (seen.has(a) && seen.has(b)) { g.moveTo(at[a], at[a + 1]); g.lineTo(at[b], at[b + 1]); }
-      }
-      g.stroke();
       g.fillStyle = "#15232B"; g.font = "600 12px 'Atkinson Hyperlegible Next', sans-serif";
       const bow = place(span[0] * 1.12, 0, water), stern = place(-span[0] * 1.12, 0, water);
       g.textAlign = "center"; g.fillText("bow", bow[0], bow[1]); g.fillText("stern", stern[0], stern[1]);

@@ -1,0 +1,70 @@
+"""A boat with its meshes in one ZIP: the boat file as boat.json, and beside it every mesh it names."""
+
+import io
+import zipfile
+from collections.abc import Callable
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.checks import check_closed
+from yarekeel.core.geometry.families import MeshFile
+from yarekeel.core.geometry.families.mesh_file import METRES_PER_UNIT
+from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.geometry.placing import righted
+from yarekeel.exchange import boat_file, mesh_in
+from yarekeel.stages.design import Design
+
+BOAT = "boat.json"
+MOST_ENTRIES = 64
+STAMP = (1980, 1, 1, 0, 0, 0)
+"""The same boat always gives the same bytes."""
+
+
+def meshes_of(design: Design) -> list[str]:
+    """Names of the mesh files a design speaks of, each once."""
+    return list(dict.fromkeys(b.shape.file for b in design.bodies if isinstance(b.shape, MeshFile)))
+
+
+def pack(design: Design, data_of: Callable[[str], bytes]) -> bytes:
+    """The ZIP; ``data_of`` gives a mesh file's bytes by its name."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as box:
+        for name, data in [(BOAT, boat_file.dumps(design).encode()), *((n, data_of(n)) for n in meshes_of(design))]:
+            box.writestr(zipfile.ZipInfo(name, STAMP), data, zipfile.ZIP_DEFLATED)
+    return out.getvalue()
+
+
+def unpack(data: bytes) -> Design:
+    """The design in a ZIP with its meshes at hand. Raises InvalidInput in one sentence."""
+    files = _files(data)
+    if BOAT not in files:
+        raise InvalidInput("file", f"This ZIP holds no {BOAT}; it is not a boat with its meshes.")
+    try:
+        design = boat_file.loads(files[BOAT].decode("utf-8-sig"))
+    except UnicodeDecodeError:
+        raise InvalidInput("file", f"{BOAT} in this ZIP is not UTF-8 text.") from None
+
+    def fetch(shape: MeshFile, field: str) -> Mesh:
+        if shape.file not in files:
+            raise InvalidInput(field, f"The mesh {shape.file} is not in this ZIP.")
+        raw = mesh_in.read(files[shape.file], shape.file, field)
+        closed = check_closed(mesh_in.welded_exactly(raw).scaled(METRES_PER_UNIT[shape.unit]), field)
+        return righted(closed, shape.forward, shape.up)
+
+    return boat_file.with_meshes(design, fetch)
+
+
+def _files(data: bytes) -> dict[str, bytes]:
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as box:
+            entries = box.infolist()
+            if len(entries) > MOST_ENTRIES or sum(e.file_size for e in entries) > mesh_in.MOST_UNPACKED:
+                raise InvalidInput("file", f"This ZIP unpacks to more than {mesh_in.MOST_UNPACKED // 1_000_000} MB.")
+            out = {}
+            for entry in entries:
+                with box.open(entry) as stream:
+                    out[entry.filename] = stream.read(mesh_in.LARGEST_FILE)
+            return out
+    except InvalidInput:
+        raise
+    except Exception:  # zipfile raises many kinds on broken files; to the builder they are one
+        raise InvalidInput("file", "This ZIP cannot be read; save the boat again.") from None

@@ -64,6 +64,11 @@ def run_of(shape: Lofted, detail: int, bow_width: Ratio = 0.0) -> Run:
         )
     if shape.stem_rake_m > 0.4 * length:
         raise InvalidInput("stem_rake_m", f"Stem rake must stay below four tenths of the length ({0.4 * length:g} m).")
+    if shape.sheer_m > 0:
+        # The deck rises towards the bow by twice the sheer over the six tenths it runs; the stem must be steeper than that.
+        most = 0.8 * (depth + shape.sheer_m - shape.rocker_bow_m) * 0.6 * length / (2 * shape.sheer_m)
+        if shape.stem_rake_m > most:
+            raise InvalidInput("stem_rake_m", f"With this sheer the stem rake must stay below {most:.3g} m, or the deck meets the stem.")
     xi = 0.5 - 0.5 * np.cos(np.linspace(0, np.pi, STATIONS * detail + 1))
     aft = np.clip((WIDEST_AT - xi) / WIDEST_AT, 0, 1)
     fore = np.clip((xi - WIDEST_AT) / (1 - WIDEST_AT), 0, 1)

@@ -18,7 +18,10 @@ FOLDER = Path(__file__).parents[1] / "docs/screenshots"
 VIEWS = {
     "yard": "/",
     "brief": "/boats/1/B/brief",
-    "shape": "/boats/1/B/shape",
+    "shape": "/boats/3/A/shape",
+    "solid": "/boats/2/B/shape?view=solid",
+    "table": "/boats/3/A/shape?tab=table",
+    "changes": "/boats/3/A/shape?tab=changes",
     "weights": "/boats/2/B/weights",
     "float": "/boats/2/B/float",
     "stability": "/boats/2/B/stability",

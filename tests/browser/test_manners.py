@@ -13,6 +13,8 @@ PAGES = [
     "/?delete=2",
     *[f"/boats/2/B/{s}" for s in ("brief", "shape", "weights", "float", "stability", "drive", "underway", "trials", "fixes", "trials/new")],
     *[f"/boats/1/A/{s}" for s in ("brief", "weights", "float", "trials", "fixes")],
+    *[f"/boats/3/A/shape?{q}" for q in ("tab=table", "tab=changes", "tab=place", "view=solid", "body=2")],
+    "/boats/3/A/mesh",
     "/boats/2/compare?before=A&after=B",
     "/nowhere",
 ]
@@ -68,7 +70,10 @@ def test_touching_a_thing_highlights_it_everywhere(page: Page, served: str):
     expect(page.locator('.weight.is-touched[data-side="starboard"]')).to_have_count(1)
 
 
-@pytest.mark.parametrize("path", ["/", "/boats/2/B/float", "/boats/2/B/brief", "/boats/2/A/trials", "/boats/2/B/trials/new"])
+@pytest.mark.parametrize(
+    "path",
+    ["/", "/boats/2/B/float", "/boats/2/B/brief", "/boats/3/A/shape", "/boats/3/A/mesh", "/boats/2/A/trials", "/boats/2/B/trials/new"],
+)
 def test_a_phone_needs_no_sideways_scroll(page: Page, served: str, path: str):
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(served + path)

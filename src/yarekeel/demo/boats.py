@@ -1,10 +1,13 @@
 """The demo boats as their builders first listed them.
 
 ``reedwarden`` is an electric twin-hull that skims litter off a mill pond under radio control; ``wagtail`` a plywood pram
-tender for two with a small electric outboard.
+tender for two with a small electric outboard; ``moorhen`` a reed-cutter's punt stretched from an old table of offsets.
 """
 
-from yarekeel.core.geometry.families import FlatBottom, TwinHull
+from yarekeel.core.geometry.families import Box, FlatBottom, Offsets, TwinHull
+from yarekeel.core.geometry.families.foam_block import FoamBlock
+from yarekeel.core.geometry.families.offsets import Change, Station
+from yarekeel.core.geometry.families.strut import Strut
 from yarekeel.core.propulsion.drive import Battery, Drive, Motor
 from yarekeel.core.water import Water
 from yarekeel.core.weights.items import WeightItem
@@ -95,4 +98,40 @@ def wagtail() -> Design:
             battery=Battery(12.8, 60.0, 1.0, 0.0),
         ),
         marks=Marks(0.15, 2.05),
+    )
+
+
+def moorhen() -> Design:
+    """A reed-cutter's punt from an old table of offsets, stretched to carry a load, with a skeg, strips and foam; revision A."""
+    rows = (
+        (0.00, (0.0, 0.27, 0.34), (0.12, 0.12, 0.36)),
+        (0.68, (0.0, 0.36, 0.44), (0.05, 0.05, 0.33)),
+        (1.36, (0.0, 0.40, 0.49), (0.01, 0.01, 0.32)),
+        (2.04, (0.0, 0.38, 0.47), (0.01, 0.01, 0.33)),
+        (2.72, (0.0, 0.28, 0.37), (0.07, 0.07, 0.37)),
+        (3.40, (0.0, 0.14, 0.21), (0.20, 0.20, 0.44)),
+    )
+    table = Offsets(
+        "chine",
+        ("keel", "chine", "sheer"),
+        tuple(Station(*row) for row in rows),
+        (Change("higher", 0.15, above=1), Change("wider", 0.12, 0, 3)),
+    )
+    return Design(
+        name="Moorhen",
+        water=Water("fresh", 12.0),
+        brief=Brief("people", 190.0, 0.15, 2.0, 0.25, 0.02),
+        bodies=(
+            Body("punt", table, deck="open"),
+            Body("skeg", Strut(0.10, 0.50, 1.0, 0.06, 0.0), (0.12, 0.0, 0.0), role="appendage"),
+            Body("rubbing strip", Box(2.0, 0.03, 0.05), (0.5, 0.465, 0.24), mirrored=True, role="float"),
+            Body("bow foam", FoamBlock(0.35, 0.30, 0.14, 1, 0.1, 0.1, 0.06), (2.75, 0.0, 0.14), role="foam"),
+        ),
+        weights=(
+            WeightItem("Hull, 6 mm ply", 34.0, (1.55, 0.0, 0.18), "data", None, True),
+            WeightItem("Floor and frames", 8.0, (1.60, 0.0, 0.06), "guessed", None, True),
+            WeightItem("Cutter, standing aft of amidships", 80.0, (1.35, 0.0, 0.95), "data"),
+            WeightItem("Reeds, one load", 35.0, (2.00, 0.0, 0.30), "guessed"),
+            WeightItem("Pole and scythe", 5.0, (1.60, 0.2, 0.35), "weighed"),
+        ),
     )

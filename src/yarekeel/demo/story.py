@@ -9,7 +9,7 @@ import math
 from typing import Any
 
 from yarekeel.core.errors import YareKeelError
-from yarekeel.demo.boats import reedwarden, wagtail
+from yarekeel.demo.boats import moorhen, reedwarden, wagtail
 from yarekeel.stages import afloat, fixes
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Design
@@ -39,7 +39,7 @@ def _with(design: Design, name: str, **changes: object) -> Design:
 
 
 def load_demo(yard: Yard) -> None:
-    """Put both boats into the yard with their trials and their next revisions."""
+    """Put the boats into the yard: two with their trials and their next revisions, one still being drawn."""
     pram = wagtail()
     heavier = _with(pram, "Passenger, stern seat", mass_kg=88.0, at_m=(0.50, 0.0, 0.51))
     _tell(
@@ -78,6 +78,7 @@ def load_demo(yard: Yard) -> None:
         "fix.move",
         "Battery, 4 cells",
     )
+    yard.create(moorhen(), "mm_kg")  # on the drawing board still
 
 
 def _tell(yard: Yard, first: Design, units: str, truth: Design, facts: dict[str, Any], scale_step: float, code: str, item: str) -> None:

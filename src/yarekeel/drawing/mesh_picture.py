@@ -29,7 +29,8 @@ def profile(hull: Hull, width: float, height: float, label: str, side: str = STA
         svg.path("".join(svg.path_of(page[loop], closed=True) for loop in loops), "mesh-fill"),
         svg.path(svg.segments_of(page[hull.edges.points[crease]]), "mesh-crease"),
     ]
-    return svg.svg(width, height, parts, label, "mesh-picture")
+    hidden = {} if label else {"role": "presentation", "aria_hidden": "true"}
+    return svg.svg(width, height, parts, label, "mesh-picture", **hidden)
 
 
 def faulty(mesh: Mesh, faults: Floats, width: float, height: float, label: str) -> str:

@@ -291,3 +291,13 @@ def _tries(p: Parameter, now: Any, boat: Metres) -> list[Any]:
         return [codes[(k + 1) % len(codes)]]
     step = {"length": max(0.15 * now, 0.02 * boat), "degrees": 8.0, "ratio": 0.15, "count": 1}[p.kind]
     return [now + step, now - step, now + step / 3, now - step / 3]
+
+
+def as_drawn(craft: Craft, number: int) -> Craft | None:
+    """The boat with a table's changes left out, to be laid beside it; None where no change is on."""
+    shape = craft.design.bodies[number].shape
+    if not isinstance(shape, Offsets) or not any(c.on for c in shape.changes):
+        return None
+    bodies = list(craft.design.bodies)
+    bodies[number] = dataclasses.replace(bodies[number], shape=dataclasses.replace(shape, changes=()))
+    return Craft(dataclasses.replace(craft.design, bodies=tuple(bodies)))

@@ -63,7 +63,8 @@ def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset:
     listening = free_socket(FIRST_PORT if port is None else port)
     address = f"http://{ADDRESS}:{listening.getsockname()[1]}/"
     if demo and (boats := yard.boats()):
-        address += f"boats/{boats[0].id}/{boats[0].latest.letter}/float"  # the demo opens on a boat that is afloat
+        tried = next((b for b in boats if any(r.trials for r in b.revisions)), boats[0])
+        address += f"boats/{tried.id}/{tried.latest.letter}/float"  # the demo opens on a boat with a story
     print(f"Yare Keel is at {address}\nData in {folder}. Ctrl+C ends it.", flush=True)
     if browser:
         threading.Thread(target=_open, args=(address,), daemon=True).start()

@@ -13,6 +13,7 @@ from yarekeel.core.geometry.families.parameters import parameters_of
 from yarekeel.drawing import lines
 from yarekeel.drawing.solid import solid
 from yarekeel.stages import bodies, shape
+from yarekeel.stages.craft import Craft
 from yarekeel.units import Said, field_text, parse
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
@@ -93,6 +94,7 @@ class ShapeView:
     fields: tuple[Field, ...]
     grid: Grid | None
     changes: tuple[Change, ...]
+    against: tuple[tuple[str, str, str], ...]
     families: tuple[tuple[str, tuple[tuple[str, str], ...]], ...]
     arrangements: tuple[tuple[str, str], ...]
     facts: tuple[tuple[str, str, str], ...]
@@ -117,8 +119,9 @@ def view(asked: Asked) -> ShapeView:
     tab = asked.ask.get("tab", "")
     tab = tab if tab in dict(tabs) else "size"
     grid, questions = _cuts(asked, result)
+    original = bodies.as_drawn(craft, chosen) if tab == "changes" else None
     return ShapeView(
-        picture=_lines(asked, result, grid) if mode == "lines" else Markup(""),
+        picture=_lines(asked, result, grid, original) if mode == "lines" else Markup(""),
         solid=json.dumps(solid(craft.shown, result.attitude), separators=(",", ":")) if mode == "solid" else "",
         mode=mode,
         lit=_lit(asked),
@@ -147,6 +150,7 @@ def view(asked: Asked) -> ShapeView:
         fields=_fields(asked, chosen, tab),
         grid=_grid(asked, table, chosen) if table and tab == "table" else None,
         changes=_changes(asked, table, chosen) if table and tab == "changes" else (),
+        against=_against(asked, original, chosen) if original else (),
         families=tuple(
             (group, tuple((k, f.title) for k, f in FAMILIES.items() if f.group == group and f is not MeshFile)) for group in GROUPS
         ),
@@ -169,9 +173,9 @@ def _cuts(asked: Asked, result: shape.ShapeAssessment) -> tuple[lines.Grid, tupl
     return grid, (third, first, second)
 
 
-def _lines(asked: Asked, result: shape.ShapeAssessment, grid: lines.Grid) -> Markup:
+def _lines(asked: Asked, result: shape.ShapeAssessment, grid: lines.Grid, original: Craft | None) -> Markup:
     length = asked.reader.system.length
-    ghost = bodies.nudged(asked.craft, asked.ask["lit"]) if asked.ask.get("lit") else None
+    ghost = bodies.nudged(asked.craft, asked.ask["lit"]) if asked.ask.get("lit") else original
     picture = lines.draw(
         asked.craft.shown,
         grid,
@@ -264,6 +268,20 @@ def _changes(asked: Asked, table: Offsets, chosen: int) -> tuple[Change, ...]:
         names = tuple(n for n in names if n != "fade_to" or change.station is not None)
         out.append(Change(k, say_change(change, table.lines), tuple(asked.field(f"{at}.{n}") for n in names), asked.field(f"{at}.on")))
     return tuple(out)
+
+
+def _against(asked: Asked, original: Craft, chosen: int) -> tuple[tuple[str, str, str], ...]:
+    """The changed body beside the table as drawn."""
+    say = asked.reader.say
+    before, after = original.piece(chosen), asked.craft.piece(chosen)
+    (b0, b1), (a0, a1) = before.bounds, after.bounds
+    sizes = (("Length", 0), ("Beam", 1), ("Depth", 2))
+    rows = tuple((name, say(float(b1[k] - b0[k]), "length"), say(float(a1[k] - a0[k]), "length")) for name, k in sizes)
+    return (
+        *rows,
+        ("Volume", say(before.volume, "volume"), say(after.volume, "volume")),
+        ("Surface", say(before.area, "area"), say(after.area, "area")),
+    )
 
 
 def _form(asked: Asked, result: shape.ShapeAssessment) -> tuple[tuple[str, str, str], ...]:

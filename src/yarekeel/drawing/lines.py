@@ -10,7 +10,7 @@ import numpy as np
 from yarekeel.core.geometry.edges import silhouette
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats
-from yarekeel.core.geometry.sections import section
+from yarekeel.core.geometry.sections import section, sections
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.form import Form
 from yarekeel.core.quantities import Metres
@@ -154,11 +154,8 @@ def _outline(hull: Hull, view: View, class_: str) -> str:
 
 
 def _cuts(hull: Hull, places: tuple[Metres, ...], axis: int, page: Callable[[Floats], Floats], class_: str) -> list[str]:
-    out = []
-    for at in places:
-        pieces, _ = section(hull.mesh, axis, at)
-        out.append(svg.path(svg.segments_of(page(pieces)), class_))
-    return out
+    pieces, _, _ = sections(hull.mesh, axis, np.array(places))
+    return [svg.path(svg.segments_of(page(pieces)), class_)]
 
 
 def _half(pieces: Floats, number: int, middle: float) -> Floats:
@@ -180,9 +177,10 @@ def _half(pieces: Floats, number: int, middle: float) -> Floats:
 def _body_plan(hull: Hull, grid: Grid, s: _Sheet) -> list[str]:
     middle = (len(grid.stations) - 1) / 2
     out = [svg.line(s.centre - 60, s.body_base, s.centre + 60, s.body_base, "baseline")]
-    for number, x in enumerate(grid.stations):
-        pieces, _ = section(hull.mesh, 0, x)
-        out.append(svg.path(svg.segments_of(_body(s, _half(pieces, number, middle))), "section-mid" if number == middle else "section"))
+    pieces, _, place = sections(hull.mesh, 0, np.array(grid.stations))
+    for number in range(len(grid.stations)):
+        half = _half(pieces[place == number], number, middle)
+        out.append(svg.path(svg.segments_of(_body(s, half)), "section-mid" if number == middle else "section"))
     return out
 
 
@@ -236,11 +234,11 @@ def _ghost(ghost: Hull, hull: Hull, grid: Grid, s: _Sheet) -> list[str]:
         drawn &= moved[edges.points].any(axis=1) & (seen[edges.left] | seen[edges.right])
         out.append(svg.path(svg.segments_of(view.page(other.mesh.vertices)[edges.points[drawn]]), "ghost"))
     low, high = other.mesh.bounds
-    for number, x in enumerate(grid.stations):
-        at = min(max(x, float(low[0]) + 1e-6), float(high[0]) - 1e-6)
-        pieces, faces = section(other.mesh, 0, at)
-        pieces = pieces[moved[other.mesh.faces[faces]].any(axis=1)]
-        out.append(svg.path(svg.segments_of(_body(s, _half(pieces, number, middle))), "ghost"))
+    at = np.clip(grid.stations, float(low[0]) + 1e-6, float(high[0]) - 1e-6)
+    pieces, faces, place = sections(other.mesh, 0, at)
+    changed = moved[other.mesh.faces[faces]].any(axis=1)
+    for number in range(len(grid.stations)):
+        out.append(svg.path(svg.segments_of(_body(s, _half(pieces[changed & (place == number)], number, middle))), "ghost"))
     return [svg.element("g", *out, class_="ghosts")]
 
 

@@ -186,7 +186,10 @@ def _open_sentence(mesh: Mesh, uneven: Ints) -> str:
 
 def _shells_righted(mesh: Mesh, mended: list[str]) -> tuple[Mesh, Ints]:
     """Crumbs left out, and a mesh that is inside out turned; the number of each face's shell comes with it."""
+    mesh = without_folds(mesh)
     f = mesh.faces
+    if not len(f):
+        return mesh, np.zeros(0, dtype=np.intp)
     ends = (np.r_[f[:, 0], f[:, 0]], np.r_[f[:, 1], f[:, 2]])
     links = coo_array((np.ones(2 * len(f), dtype=np.int8), ends), shape=(len(mesh.vertices), len(mesh.vertices)))
     _, group = connected_components(links, directed=False)
@@ -203,7 +206,7 @@ def _shells_righted(mesh: Mesh, mended: list[str]) -> tuple[Mesh, Ints]:
     if volumes[np.abs(volumes).argmax()] < 0:
         mesh = Mesh(mesh.vertices, mesh.faces[:, ::-1])
         mended.append("the mesh was inside out and was turned")
-    return without_folds(mesh), shell
+    return mesh, shell
 
 
 def _simpler(mesh: Mesh) -> Mesh:

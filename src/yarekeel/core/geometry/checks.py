@@ -15,6 +15,8 @@ def open_edges(faces: Ints) -> Ints:
     span = int(faces.max()) + 1 if len(faces) else 1
     forward = edges[:, 0] * span + edges[:, 1]
     backward = edges[:, 1] * span + edges[:, 0]
+    if np.array_equal(np.sort(forward), np.sort(backward)):
+        return edges[:0]
     keys, counts = np.unique(np.concatenate([forward, backward]), return_counts=True)
     own, own_counts = np.unique(forward, return_counts=True)
     # In a closed mesh every edge is run equally often both ways, so forward and backward lists are the same multiset.

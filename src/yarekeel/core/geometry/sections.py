@@ -6,30 +6,41 @@ from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 from yarekeel.core.quantities import Metres, SquareMetres
 
 
-def section(mesh: Mesh, axis: int, at: Metres) -> tuple[Floats, Ints]:
-    """Segments (k, 2, 3) where the plane ``axis`` = ``at`` cuts the surface, and the face (k,) each lies on.
+def sections(mesh: Mesh, axis: int, places: Floats) -> tuple[Floats, Ints, Ints]:
+    """Segments (k, 2, 3) where the planes ``axis`` = ``places`` (n,), ascending, cut the surface; the face (k,) each lies on,
+    and the number (k,) of its place.
 
-    Each runs so that, seen against the axis, the inside is on its left.
+    Each runs so that, seen against the axis, the inside is on its left. All planes are cut in one pass.
     """
+    places = np.asarray(places, dtype=np.float64)
     least, greatest = mesh.spans
-    cut = np.flatnonzero((least[:, axis] < at) & (greatest[:, axis] >= at))
+    first = np.searchsorted(places, least[:, axis], "right")
+    times = np.searchsorted(places, greatest[:, axis], "right") - first
+    cut = np.flatnonzero(times > 0)
+    cut, start = np.repeat(cut, times[cut]), np.repeat(first[cut], times[cut])
+    starts = np.flatnonzero(np.concatenate([[True], cut[1:] != cut[:-1]])) if len(cut) else np.zeros(0, dtype=np.intp)
+    rank = np.arange(len(cut)) - np.repeat(starts, np.diff(np.append(starts, len(cut))))
+    place = start + rank
     f = mesh.faces[cut]
-    h = mesh.vertices[:, axis] - at
-    low = h[f] < 0
+    v = mesh.vertices
+    h = v[f, axis] - places[place][:, None]
+    low = h < 0
     count = low.sum(axis=1)
     lone = np.where(count == 1, np.argmax(low, axis=1), np.argmin(low, axis=1))
     row = np.arange(len(cut))
-    a, b, c = f[row, lone], f[row, (lone + 1) % 3], f[row, (lone + 2) % 3]
-    v = mesh.vertices
-
-    def between(p: Ints, q: Ints) -> Floats:
-        part = (h[p] / (h[p] - h[q]))[:, None]
-        return np.asarray(v[p] + part * (v[q] - v[p]))
-
-    pieces = np.stack([between(a, b), between(a, c)], axis=1)
+    turn = (lone[:, None] + np.arange(3)) % 3
+    a, b, c = f[row[:, None], turn].T
+    ha, hb, hc = h[row[:, None], turn].T
+    pieces = np.stack([v[a] + (ha / (ha - hb))[:, None] * (v[b] - v[a]), v[a] + (ha / (ha - hc))[:, None] * (v[c] - v[a])], axis=1)
     below = count == 1
     pieces[below] = pieces[below, ::-1]
-    return pieces, cut
+    return pieces, cut, place
+
+
+def section(mesh: Mesh, axis: int, at: Metres) -> tuple[Floats, Ints]:
+    """Segments (k, 2, 3) where the plane ``axis`` = ``at`` cuts the surface, and the face (k,) each lies on, as ``sections``."""
+    pieces, faces, _ = sections(mesh, axis, np.array([at]))
+    return pieces, faces
 
 
 def outlines(mesh: Mesh, axis: int, at: Metres) -> list[Floats]:

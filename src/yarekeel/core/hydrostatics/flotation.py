@@ -86,7 +86,7 @@ class Flotation:
         faces = mesh.faces
         self._blocked = len(faces) >= BLOCK_FROM
         if self._blocked:
-            faces = faces[_morton_order(points[faces].mean(axis=1))]
+            faces = faces[morton_order(points[faces].mean(axis=1))]
         a, b, c = points[faces[:, 0]], points[faces[:, 1]], points[faces[:, 2]]
         normal = np.cross(b - a, c - a)
         det = np.einsum("ij,ij->i", a, np.cross(b, c))
@@ -230,7 +230,7 @@ def _assemble(whole: Floats, tips: Floats, rows: Rows, d: Metres) -> Immersed:
     )
 
 
-def _morton_order(points: Floats) -> NDArray[np.intp]:
+def morton_order(points: Floats) -> NDArray[np.intp]:
     """Order along a Morton (Z-order) curve, so that neighbours in space are neighbours in memory; points (m, 3)."""
     low, high = points.min(axis=0), points.max(axis=0)
     span = np.where(high > low, high - low, 1.0)

@@ -6,7 +6,7 @@ import numpy as np
 
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats, Mesh
-from yarekeel.core.geometry.sections import section
+from yarekeel.core.geometry.sections import section, sections
 from yarekeel.core.geometry.wetted import wetted_surface
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.flotation import centre_below
@@ -74,7 +74,7 @@ def form_of(hull: Hull, attitude: Attitude) -> Form | None:
     first, last = min(float(wet[:, 0].min()), float(low[0])), max(float(wet[:, 0].max()), float(high[0]))
     inset = 1e-6 * (last - first)
     x = np.linspace(first + inset, last - inset, STATIONS)
-    areas = np.array([immersed_area(world, float(at)) for at in x])
+    areas = immersed_areas(world, x)
     centre = np.array(attitude.rows) @ np.array(centre_below(immersed, hull.kernel.centre, attitude.rows, d))
     return Form(
         volume=immersed.volume,
@@ -91,13 +91,14 @@ def form_of(hull: Hull, attitude: Attitude) -> Form | None:
     )
 
 
-def immersed_area(world: Mesh, x: Metres) -> SquareMetres:
-    """Area below the surface (z = 0) of the section at ``x``: the sum of min(z, 0) dy round its outline (Green's theorem)."""
-    pieces, _ = section(world, 0, x)
+def immersed_areas(world: Mesh, x: Floats) -> Floats:
+    """Areas (n,) below the surface (z = 0) of the sections at ``x`` (n,), ascending: sums of min(z, 0) dy round their outlines
+    (Green's theorem)."""
+    pieces, _, place = sections(world, 0, x)
     y0, z0, y1, z1 = pieces[:, 0, 1], pieces[:, 0, 2], pieces[:, 1, 1], pieces[:, 1, 2]
     both = (z0 < 0) & (z1 < 0)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        share = np.where(z0 < z1, z0 / (z0 - z1), z1 / (z1 - z0))  # the wet part of a piece that crosses the surface
-    lower = np.minimum(z0, z1)
-    mean = np.where(both, (z0 + z1) / 2, np.where((z0 < 0) | (z1 < 0), share * lower / 2, 0.0))
-    return abs(float(np.sum(mean * (y1 - y0))))
+    lower, upper = np.minimum(z0, z1), np.maximum(z0, z1)
+    crosses = (lower < 0) & (upper >= 0)
+    share = np.where(crosses, lower / np.where(crosses, lower - upper, 1.0), 0.0)  # the wet part of a piece that crosses the surface
+    mean = np.where(both, (z0 + z1) / 2, share * lower / 2)
+    return np.abs(np.bincount(place, weights=mean * (y1 - y0), minlength=len(x)))

@@ -101,16 +101,17 @@ def look(yard: YardDep, boat_id: int, letter: str, slug: str, body: Look) -> JSO
     """
     stage = stage_of(slug)
     revision = yard.revision(boat_id, letter)
-    # A drag asks many times a second and shows this revision alone; trials and fixes look at the others.
-    alone = not body.keep and slug not in ("trials", "fixes")
+    # A drag asks many times a second and shows this revision alone; trials and fixes look at the others, and so does the
+    # frame once an edit is kept.
+    alone = slug not in ("trials", "fixes")
     boat = Boat(boat_id, revision.units, (revision,)) if alone else yard.boat(boat_id)
     design, errors, label = _applied(revision, body.changes, body.ask)
     structural = body.whole or any(c.action in ("add", "remove", "do") or _REDRAWS.fullmatch(c.path) for c in body.changes)
     if body.keep and design is not revision.design:
         revision = yard.save(boat_id, letter, design, body.on, label)
-        boat = yard.boat(boat_id)
     elif body.keep and body.changes and revision.is_sealed:
         raise Conflict(f"Revision {letter} has a trial on it and is sealed; start the next revision to change it.")
+    boat = yard.boat(boat_id) if body.keep else boat
     asked = asked_of(boat, revision, design, body.ask)
     view = VIEWS[slug]
     frame = frame_of(boat, revision, stage, design)

@@ -1,0 +1,76 @@
+"""The Shape stage's promises: a large mesh comes in quickly, a changed size shows at once. Run with ``make bench``."""
+
+import io
+import statistics
+import time
+
+import numpy as np
+import pytest
+import trimesh
+from playwright.sync_api import Page
+
+from tests.bodies import spheroid
+from yarekeel.core.geometry.hull import Hull
+from yarekeel.core.hydrostatics.afloat import float_boat
+from yarekeel.exchange import mesh_in
+from yarekeel.exchange.mending import inspect
+
+ROUNDS = 3
+LOADING = 3.0
+"""To beat: import, check and first float over a general library's loading and volume."""
+PARAMETER_MS = 100.0
+"""To beat at the median, from leaving the field to the redrawn hull and its numbers."""
+
+
+def test_a_mesh_of_200_000_triangles(capsys: pytest.CaptureFixture[str]) -> None:
+    """Import, every check and the first float of a binary STL, against trimesh loading the same bytes and its volume."""
+    body = spheroid(500.0, 120.0, 100.0, 400, 250)
+    data = trimesh.Trimesh(body.vertices, body.faces, process=False).export(file_type="stl")
+    theirs, ours = [], []
+    for _ in range(ROUNDS):
+        start = time.perf_counter()
+        volume = trimesh.load(io.BytesIO(data), file_type="stl").volume
+        theirs.append(time.perf_counter() - start)
+        start = time.perf_counter()
+        found = inspect(mesh_in.read(data, "hull.stl"))
+        mesh = found.mesh.scaled(0.001)
+        afloat = float_boat(Hull(mesh), 0.4 * mesh.volume * 1000, (0.0, 0.0, -0.02), 1000.0)
+        ours.append(time.perf_counter() - start)
+        assert not found.fault
+        assert found.mesh.volume == pytest.approx(volume, rel=1e-6)
+        assert afloat.equilibrium.stable
+    ratio = min(ours) / min(theirs)
+    with capsys.disabled():
+        print(f"\n{len(body.faces)} triangles: import, checks and first float {ratio:.2f} times loading alone, to beat {LOADING:g}")
+    assert ratio < LOADING
+
+
+@pytest.mark.browser
+def test_a_parameter_shows_at_once(page: Page, served: str, capsys: pytest.CaptureFixture[str]) -> None:
+    """From leaving the field to the redrawn hull and its numbers in Chromium, server and browser sharing this machine."""
+    page.goto(f"{served}/boats/2/B/shape")
+    page.wait_for_selector("main[data-ready]")
+    page.evaluate(
+        """() => { window.times = []; let from = 0;
+        document.addEventListener('change', () => { from = performance.now(); }, true);
+        document.addEventListener('yk:shown', (e) => { if (e.detail.kept && from) { requestAnimationFrame(() => window.times.push(performance.now() - from)); } }); }"""
+    )
+    field = page.get_by_label("Hull beam", exact=True)
+    for step in range(24):
+        field.fill(f"{106 + step} mm")
+        field.press("Enter")
+        while page.evaluate("window.times.length") <= step:
+            page.wait_for_timeout(4)
+    median = statistics.median(page.evaluate("window.times"))
+    with capsys.disabled():
+        print(f"\na parameter change to redrawn hull and numbers in the browser: {median:.0f} ms at the median, to beat {PARAMETER_MS:g}")
+    assert median < PARAMETER_MS
+
+
+def test_the_reference_loop(capsys: pytest.CaptureFixture[str]) -> None:
+    """How fast this machine is while it runs the rest: a plain loop, to read the milliseconds above by."""
+    start = time.perf_counter()
+    total = int(np.sum([k for k in range(1_000_000)]))
+    with capsys.disabled():
+        print(f"\nreference: a million numbers listed and summed in {1000 * (time.perf_counter() - start):.0f} ms")
+    assert total == 499_999_500_000

@@ -5,9 +5,12 @@ import threading
 from pathlib import Path
 
 import uvicorn
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Browser, sync_playwright
 
+from yarekeel.core.geometry.families import FlatBottom
+from yarekeel.core.geometry.union import without
 from yarekeel.demo.story import load_demo
+from yarekeel.exchange import mesh_out
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
@@ -51,6 +54,7 @@ def main() -> None:
             page.wait_for_timeout(400)
             page.screenshot(path=FOLDER / f"{name}.png")
             page.close()
+        _mesh_on_its_way(browser, base, Path(folder))
         phone = browser.new_page(viewport={"width": 390, "height": 844}, device_scale_factor=1)
         phone.goto(base + VIEWS["float"])
         phone.wait_for_timeout(400)
@@ -58,6 +62,21 @@ def main() -> None:
         browser.close()
         server.should_exit = True
         thread.join(5)
+
+
+def _mesh_on_its_way(browser: Browser, base: str, folder: Path) -> None:
+    """A printed punt, hollow, as it is asked about on its way in."""
+    solid = FlatBottom(0.62, 0.21, 0.09, 0.02, 0.03, 0.01, 0.0, 0.8, 0.4, 0.5, 0.02)
+    inside = FlatBottom(0.605, 0.2, 0.12, 0.02, 0.03, 0.01, 0.0, 0.8, 0.4, 0.5, 0.0).build().moved((0.006, 0.0, 0.003))
+    file = folder / "reed-punt.stl"
+    file.write_bytes(mesh_out.write(without(solid.build(2), [inside]), "stl"))
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    page.goto(f"{base}/boats/2/B/mesh")
+    page.set_input_files("#mesh-file", file)
+    page.click("text=Read it")
+    page.wait_for_timeout(1500)
+    page.screenshot(path=FOLDER / "mesh.png")
+    page.close()
 
 
 if __name__ == "__main__":

@@ -82,7 +82,8 @@ def test_each_family_has_its_page_lines_and_solid(client, family):
 def test_the_size_in_hand_is_explained_and_drawn(client):
     base = new_boat(client, "vee")
     data = client.post(
-        f"{base}/shape/look", json={"on": snapshot(client, base), "changes": [], "ask": {"lit": "bodies.0.shape.deadrise_deg"}}
+        f"{base}/shape/look",
+        json={"on": snapshot(client, base), "changes": [], "ask": {"lit": "bodies.0.shape.deadrise_deg", "ghost": "on"}},
     ).json()
     assert "steeper is a side, not a bottom" in data["parts"]["live"]
     assert 'class="ghost"' in data["parts"]["live"]

@@ -1,1 +1,1 @@
-"""Open formats, one file each: the boat file (JSON) and STL meshes."""
+"""Open formats, one file each: the boat file (JSON, ZIP with meshes), meshes, lines, tables of offsets."""

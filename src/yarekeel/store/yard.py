@@ -2,8 +2,8 @@
 
 import dataclasses
 import json
+import threading
 from dataclasses import dataclass
-from functools import lru_cache
 from hashlib import sha256
 
 from sqlalchemy import Engine, func
@@ -17,6 +17,7 @@ from yarekeel.stages.design import Design
 from yarekeel.stages.trials import FloatTest
 from yarekeel.store.rows import BoatRow, MeshRow, RevisionRow, SnapshotRow, TrialRow, now
 
+MOST_DESIGNS = 256
 MOST_MESHES = 12
 """Meshes held in memory."""
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
@@ -71,9 +72,26 @@ class Boat:
         return self.revisions[-1]
 
 
-@lru_cache(maxsize=256)
-def _design(document: str) -> Design:
-    return boat_file.loads(document)
+class _Read:
+    """Designs by their documents, so that none is read twice, nor one read that was just written."""
+
+    def __init__(self) -> None:
+        self._designs: dict[str, Design] = {}
+        self._lock = threading.Lock()
+
+    def of(self, document: str) -> Design:
+        """The design of a document."""
+        with self._lock:
+            known = self._designs.get(document)
+        return known or self.keep(document, boat_file.loads(document))
+
+    def keep(self, document: str, design: Design) -> Design:
+        """Remember a design; the oldest gives way."""
+        with self._lock:
+            self._designs[document] = design
+            while len(self._designs) > MOST_DESIGNS:
+                del self._designs[next(iter(self._designs))]
+        return design
 
 
 class Yard:
@@ -82,6 +100,7 @@ class Yard:
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
         self._meshes: dict[str, Mesh] = {}
+        self._read = _Read()
 
     # Reading
 
@@ -267,7 +286,9 @@ class Yard:
 
     def _append(self, session: Session, revision: RevisionRow, design: Design, label: str) -> None:
         assert revision.id is not None
-        snapshot = SnapshotRow(revision_id=revision.id, parent_id=revision.head_id, label=label, document=boat_file.dumps(design))
+        document = boat_file.dumps(design)
+        self._read.keep(document, design)
+        snapshot = SnapshotRow(revision_id=revision.id, parent_id=revision.head_id, label=label, document=document)
         session.add(snapshot)
         session.flush()
         revision.head_id = snapshot.id
@@ -309,7 +330,7 @@ class Yard:
             note=row.note,
             units=boat.units,
             snapshot=head.id or 0,
-            design=boat_file.with_meshes(_design(head.document), lambda shape, _: self._mesh(shape.file)),
+            design=boat_file.with_meshes(self._read.of(head.document), lambda shape, _: self._mesh(shape.file)),
             trials=tuple(TrialRecord(t.id or 0, letter, _test(t.document)) for t in trials),
             undo_label=head.label if head.parent_id else None,
             redo_label=ahead.label if ahead else None,

@@ -1,5 +1,6 @@
 """The application: guard, routes, errors, static files."""
 
+import gc
 import threading
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
@@ -29,7 +30,11 @@ def create_app(settings: Settings, yard: Yard) -> FastAPI:
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
         threading.Thread(target=units.warm_up, daemon=True).start()  # the first typed unit should not wait
+        # What was loaded to start with stays for good: the collector need not look through it at every answer.
+        gc.collect()
+        gc.freeze()
         yield
+        gc.unfreeze()
 
     app = FastAPI(title="Yare Keel", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.yard = yard

@@ -85,6 +85,7 @@ class ShapeView:
     solid: str
     mode: str
     lit: Lit | None
+    ghost: bool
     questions: tuple[Question, ...]
     rows: tuple[Row, ...]
     chosen: int
@@ -125,6 +126,7 @@ def view(asked: Asked) -> ShapeView:
         solid=json.dumps(solid(craft.shown, result.attitude), separators=(",", ":")) if mode == "solid" else "",
         mode=mode,
         lit=_lit(asked),
+        ghost=mode == "lines" and bool(asked.ask.get("ghost")),
         questions=questions,
         rows=tuple(
             Row(
@@ -166,7 +168,7 @@ def view(asked: Asked) -> ShapeView:
 
 def _cuts(asked: Asked, result: shape.ShapeAssessment) -> tuple[lines.Grid, tuple[Question, ...]]:
     """Where the hull is cut, as asked, and the fields that ask."""
-    waterline, first = _spacing(asked, "waterlines", "Waterlines every", result.depth, 0.5)
+    waterline, first = _spacing(asked, "waterlines", "Waterlines every", result.depth, 1.0)
     buttock, second = _spacing(asked, "buttocks", "Buttocks every", result.beam, 0.6)
     stations, third = _count(asked, "stations", "Stations", 9)
     grid = lines.grid_of(asked.craft.shown, stations, waterline, buttock, asked.index("section", stations))
@@ -175,7 +177,7 @@ def _cuts(asked: Asked, result: shape.ShapeAssessment) -> tuple[lines.Grid, tupl
 
 def _lines(asked: Asked, result: shape.ShapeAssessment, grid: lines.Grid, original: Craft | None) -> Markup:
     length = asked.reader.system.length
-    ghost = bodies.nudged(asked.craft, asked.ask["lit"]) if asked.ask.get("lit") else original
+    ghost = bodies.nudged(asked.craft, asked.ask["lit"]) if asked.ask.get("ghost") and asked.ask.get("lit") else original
     picture = lines.draw(
         asked.craft.shown,
         grid,

@@ -14,8 +14,10 @@ document.addEventListener("alpine:init", () => {
         const el = event.target;
         const path = el.closest && el.closest("[data-lit]") && /\.shape\.\w+$/.test(el.dataset.path || "") ? el.dataset.path : "";
         const lit = ask("lit");
-        if (lit && (path || (el.closest && el.closest("[data-lit]"))) && lit.value !== path) { lit.value = path; work.look(null); }
+        if (lit && (path || (el.closest && el.closest("[data-lit]"))) && lit.value !== path) { lit.value = path; ask("ghost").value = path ? "on" : ""; work.look(null); }
       });
+      // Once a new size is in, the hull itself shows what it did.
+      document.addEventListener("change", (event) => { if (event.target.dataset.path) ask("ghost").value = ""; }, true);
       const root = this.$root;
       root.addEventListener("pointerdown", (event) => {
         if (!event.target.matches("canvas.solid") || event.button !== 0) return;

@@ -1,16 +1,19 @@
 """What a builder does with bodies: each step gives a boat that floats on, and undoing it is the store's work."""
 
+import dataclasses
+
 import pytest
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.families import FAMILIES, MeshFile, Offsets, RoundBilge, Vee
+from yarekeel.core.geometry.families import FAMILIES, Box, MeshFile, Offsets, RoundBilge, Vee
 from yarekeel.core.geometry.families.offsets import Change
 from yarekeel.core.geometry.families.parameters import parameters_of
+from yarekeel.core.water import Water
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import reedwarden
-from yarekeel.stages import bodies, editing, fixes, shape
+from yarekeel.stages import afloat, bodies, editing, fixes, shape
 from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Body, Design
+from yarekeel.stages.design import Body, Design, Opening
 
 
 def boat(shape_=None):
@@ -177,3 +180,45 @@ def test_the_form_of_the_demo_boat_is_between_its_bounds():
 def test_a_hull_too_small_for_its_target_is_said():
     codes = {f.code: f.severity for f in shape.assess(boat(Vee(0.2, 0.05, 0.03, rocker_bow_m=0.0, sheer_m=0.0, stem_rake_m=0.0))).findings}
     assert codes["shape.capacity"] == "fails"
+
+
+def test_openings_are_placed_moved_and_measured_from_the_water():
+    # A box 1 m by 0.4 m by 0.2 m of 40 kg in fresh water of 1000 kg/m3 draws 100 mm.
+    water = Water(density_kg_m3=1000.0)
+    box = Body("hull", Box(1.0, 0.4, 0.2), openings=(Opening("vent", (0.5, 0.0, 0.15)), Opening("hatch", (0.5, 0.0, 0.2))))
+    craft = Craft(Design("d", water=water, bodies=(box,), weights=(WeightItem("all", 40.0, (0.5, 0.0, 0.05), "weighed"),)))
+    finding = next(f for f in afloat.assess(craft).findings if f.code == "float.opening")
+    assert finding.values["name"] == "vent"
+    assert finding.values["height"] == pytest.approx(0.05, abs=1e-9)
+    low = dataclasses.replace(box, openings=(Opening("shaft", (0.1, 0.05, 0.04)),))
+    under = next(
+        f for f in afloat.assess(Craft(dataclasses.replace(craft.design, bodies=(low,)))).findings if f.code == "float.opening_under"
+    )
+    assert under.severity == "fails"
+    assert under.values["under"] == pytest.approx(0.06, abs=1e-9)
+
+
+def test_openings_follow_their_body():
+    body = Body(
+        "float",
+        Box(1.0, 0.1, 0.1),
+        (0.2, 0.4, 0.0),
+        turn_deg=(0.0, 0.0, 90.0),
+        scale=(2.0, 1.0, 1.0),
+        mirrored=True,
+        openings=(Opening("plug", (0.5, 0.0, 0.1)),),
+    )
+    craft = Craft(Design("d", bodies=(body,)))
+    # Half a metre stretched to one, then turned to port by a quarter, then moved.
+    assert craft.openings[0] == ("plug", pytest.approx((0.2, 1.4, 0.1)))
+    assert craft.openings[1] == ("plug, other side", pytest.approx((0.2, -1.4, 0.1)))
+
+
+def test_openings_come_and_go():
+    craft, _ = did(boat(), "bodies.0.opening")
+    craft, _ = did(craft, "bodies.0.opening")
+    assert [o.name for o in craft.design.bodies[0].openings] == ["hatch", "hatch 2"]
+    craft, _ = did(craft, "bodies.0.openings.0.remove")
+    assert [o.name for o in craft.design.bodies[0].openings] == ["hatch 2"]
+    with pytest.raises(InvalidInput, match="no such opening"):
+        did(craft, "bodies.0.openings.7.remove")

@@ -13,7 +13,7 @@ from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.geometry.sections import section, sections
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.form import Form
-from yarekeel.core.quantities import Metres
+from yarekeel.core.quantities import Metres, Point
 from yarekeel.drawing import svg
 from yarekeel.drawing.view import ABOVE, STARBOARD, View
 
@@ -83,10 +83,18 @@ def _sheet(hull: Hull) -> _Sheet:
 
 
 def draw(
-    hull: Hull, grid: Grid, say: Say, *, form: Form | None, floating: Attitude | None, ghost: Hull | None, unit: tuple[float, str, int]
+    hull: Hull,
+    grid: Grid,
+    say: Say,
+    *,
+    form: Form | None,
+    floating: Attitude | None,
+    ghost: Hull | None,
+    unit: tuple[float, str, int],
+    openings: tuple[tuple[str, Point], ...] = (),
 ) -> str:
     """The sheet. ``ghost`` is the hull as a parameter would change it, drawn over it; ``unit`` is metres a shown unit, its
-    label and its decimals, for reading under the pointer."""
+    label and its decimals, for reading under the pointer; ``openings`` are names and places in the boat's axes."""
     hull = hull.sketch
     s = _sheet(hull)
     x_end = s.left + s.high[0] * s.scale
@@ -105,6 +113,7 @@ def draw(
         *_areas(s, form, x_end, say),
         *([] if ghost is None else _ghost(ghost, hull, grid, s)),
         *_chosen(hull, grid, s, say, form, floating),
+        *_openings(openings, s),
         svg.text(x_end - 4, s.base + 25, size, "tank-note", "end"),
         svg.text(s.centre - 110, s.body_base + 22, "left: amidships to stern", "tank-note"),
         svg.text(s.centre - 110, s.body_base + 38, "right: amidships to bow", "tank-note"),
@@ -259,6 +268,17 @@ def _chosen(hull: Hull, grid: Grid, s: _Sheet, say: Say, form: Form | None, floa
         svg.path(svg.segments_of(_body(s, pieces)), "lines-chosen lines-chosen-body"),
         svg.text(WIDTH - 10, s.height - 8, words, "lines-words", "end"),
     ]
+
+
+def _openings(openings: tuple[tuple[str, Point], ...], s: _Sheet) -> list[str]:
+    """Each opening as a ring in the three views, its name on it."""
+    out = []
+    for name, place in openings:
+        at = np.array(place)
+        spots = (_profile(s, at), _plan(s, at), _body(s, at))
+        rings = (svg.element("circle", cx=float(x), cy=float(y), r=4.0, class_="opening") for x, y in spots)
+        out.append(svg.element("g", svg.element("title", name), *rings))
+    return out
 
 
 def _views(s: _Sheet, x_end: float, unit: tuple[float, str, int]) -> dict[str, object]:

@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass
 
 from yarekeel.core.errors import BoatSinks
-from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.hydrostatics.afloat import Afloat, Outputs, float_boat, level_centre, outputs_of, spread_of
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.quantities import Kilograms, Metres
@@ -50,7 +50,7 @@ def assess(craft: Craft, start: Attitude | None = None) -> FloatAssessment:
     marks = craft.marks
     outputs = outputs_of(afloat, craft.hull, marks.bow_x_m, marks.stern_x_m)
     spread = spread_of(craft.hull, craft.design.weights, afloat, marks.bow_x_m, marks.stern_x_m)
-    findings = [*_posture(craft, afloat), _freeboard(craft, afloat, spread)]
+    findings = [*_posture(craft, afloat), _freeboard(craft, afloat, spread), *_opening(craft, afloat)]
     if not afloat.is_capsized:
         findings += [_trim(craft, afloat), *_heel(craft, afloat)]
     if not afloat.is_unsteady:
@@ -119,6 +119,22 @@ def _posture(craft: Craft, afloat: Afloat) -> list[Finding]:
             )
         ]
     return []
+
+
+def _opening(craft: Craft, afloat: Afloat) -> list[Finding]:
+    """The lowest of the openings, against the water and the freeboard asked for."""
+    if not craft.openings:
+        return []
+    name, place = min(craft.openings, key=lambda o: afloat.attitude.height_of(o[1]))
+    height, asked = afloat.attitude.height_of(place), craft.design.brief.least_freeboard_m
+    values: dict[str, float | str] = {"name": name, "height": height, "under": -height, "asked": asked, "count": float(len(craft.openings))}
+    if height <= 0:
+        sentence = "It lies {under:length} below the surface: the boat fills through it, and these sums no longer hold."
+        remedy = Remedy("Move it higher or close it", "shape")
+        return [Finding("float.opening_under", "fails", "Water comes in at the {name}", sentence, MECHANICS, values, (remedy,))]
+    severity: Severity = "holds" if height >= asked else "near"
+    sentence = "The lowest of {count:count}; you asked for {asked:length} of freeboard."
+    return [Finding("float.opening", severity, "{name} stands {height:length} above the water", sentence, BRIEF, values)]
 
 
 def _freeboard(craft: Craft, afloat: Afloat, spread: Outputs | None) -> Finding:

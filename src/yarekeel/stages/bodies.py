@@ -14,7 +14,7 @@ from yarekeel.core.geometry.lifting import table_of
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.quantities import Metres, Ratio
 from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Body, Design, Role
+from yarekeel.stages.design import Body, Design, Opening, Role
 
 _SIZES: dict[Role, Ratio] = {"hull": 1.0, "float": 0.6, "foam": 0.3, "appendage": 0.12, "fairing": 0.3}
 """Length of a new body over the boat's, by its part (a start, to be changed)."""
@@ -36,6 +36,10 @@ def act(craft: Craft, path: str, argument: str) -> tuple[Design, int]:
     body = re.fullmatch(r"bodies\.(\d{1,3})\.(\w+)", path)
     if body and body[2] in _VERBS:
         return _VERBS[body[2]](craft, _number(craft, body[1]), argument)
+    opening = re.fullmatch(r"bodies\.(\d{1,3})\.openings\.(\d{1,3})\.remove", path)
+    if opening:
+        number = _number(craft, opening[1])
+        return _without_opening(craft, number, int(opening[2])), number
     change = re.fullmatch(r"bodies\.(\d{1,3})\.changes\.(\d{1,3})\.(up|down|remove)", path)
     if change:
         number = _number(craft, change[1])
@@ -163,6 +167,27 @@ def _to_table(craft: Craft, number: int, _: str) -> tuple[Design, int]:
     return _with(craft.design, bodies), number
 
 
+def _opening(craft: Craft, number: int, _: str) -> tuple[Design, int]:
+    """An opening on the body's top, amidships."""
+    bodies = list(craft.design.bodies)
+    body = bodies[number]
+    low, high = body.shape.build().bounds
+    at = (round(float(low[0] + high[0]) / 2, 4), 0.0, round(float(high[2]), 4))
+    names = {o.name for o in body.openings}
+    name = next(n for n in ("hatch", *(f"hatch {k}" for k in range(2, 1000))) if n not in names)
+    bodies[number] = dataclasses.replace(body, openings=(*body.openings, Opening(name, at)))
+    return _with(craft.design, bodies), number
+
+
+def _without_opening(craft: Craft, number: int, k: int) -> Design:
+    bodies = list(craft.design.bodies)
+    openings = bodies[number].openings
+    if k >= len(openings):
+        raise InvalidInput("openings", "There is no such opening.")
+    bodies[number] = dataclasses.replace(bodies[number], openings=openings[:k] + openings[k + 1 :])
+    return _with(craft.design, bodies)
+
+
 # Tables of offsets
 
 
@@ -257,6 +282,7 @@ _VERBS: dict[str, Callable[[Craft, int, str], tuple[Design, int]]] = {
     "work_in": _work_in,
     "add_station": _add_station,
     "drop_station": _drop_station,
+    "opening": _opening,
 }
 
 

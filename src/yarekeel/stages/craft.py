@@ -8,8 +8,9 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.checks import check_closed
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
-from yarekeel.core.geometry.placing import mirrored, placed
+from yarekeel.core.geometry.placing import mirrored, placed, placed_point
 from yarekeel.core.geometry.union import united
+from yarekeel.core.quantities import Point
 from yarekeel.core.weights.items import MassTotal, total_of
 from yarekeel.stages.design import Body, Design, Marks
 
@@ -33,6 +34,18 @@ class Craft:
             return self.hull
         seen = (dataclasses.replace(b, role="float" if b.role == "fairing" else b.role) for b in bodies if not b.hidden)
         return _hull_of(tuple(_plain(b) for b in seen))
+
+    @cached_property
+    def openings(self) -> tuple[tuple[str, Point], ...]:
+        """Every opening by name and place in the boat's axes; a mirrored body has each on both sides."""
+        out = []
+        for body in self.design.bodies:
+            for opening in body.openings:
+                x, y, z = placed_point(opening.at_m, body.at_m, body.turn_deg, body.scale)
+                out.append((opening.name, (x, y, z)))
+                if body.mirrored and y:
+                    out.append((f"{opening.name}, other side", (x, -y, z)))
+        return tuple(out)
 
     def piece(self, number: int) -> Mesh:
         """One body by itself, placed, with its mirror image. Raises InvalidInput."""
@@ -59,7 +72,7 @@ class Craft:
 
 def _plain(body: Body) -> Body:
     """The body less what its form does not depend on, so that a new name rebuilds nothing."""
-    return dataclasses.replace(body, name="body", hidden=False)
+    return dataclasses.replace(body, name="body", hidden=False, openings=())
 
 
 @lru_cache(maxsize=256)

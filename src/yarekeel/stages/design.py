@@ -18,6 +18,7 @@ Role = Literal["hull", "float", "foam", "appendage", "fairing"]
 FARTHEST = 1000.0
 """m."""
 MOST_BODIES = 60
+MOST_OPENINGS = 40
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,13 +47,27 @@ class Brief:
 
 
 @dataclass(frozen=True, slots=True)
+class Opening:
+    """A place where water can come in: a hatch, a vent, a hole for a shaft or a wire. ``at_m`` is in the body's own axes."""
+
+    name: str
+    at_m: Point = (0.0, 0.0, 0.0)
+
+    def __post_init__(self) -> None:
+        if not self.name.strip() or len(self.name) > 80:
+            raise InvalidInput("name", "Give the opening a name of 1 to 80 characters.")
+        if not all(math.isfinite(v) and abs(v) <= FARTHEST for v in self.at_m):
+            raise InvalidInput("at_m", f"An opening must lie within {FARTHEST:g} m of its body's origin.")
+
+
+@dataclass(frozen=True, slots=True)
 class Body:
     """A body of the boat: its shape, where its own origin sits, and what part it plays.
 
     ``scale`` stretches it along its own axes, ``turn_deg`` turns it by roll (port side up), pitch (bow down) and yaw (bow to
     port), in that order; ``mirrored`` adds its image on the other side. ``role``: a hull has a sheer that water must not
     reach, floats and solid foam only carry, an appendage counts for volume and lateral area, a fairing displaces nothing.
-    ``hidden`` leaves it out of the drawings, not of the sums.
+    ``hidden`` leaves it out of the drawings, not of the sums. ``openings`` are where water can come in.
     """
 
     name: str
@@ -64,8 +79,11 @@ class Body:
     mirrored: bool = False
     role: Role = "hull"
     hidden: bool = False
+    openings: tuple[Opening, ...] = ()
 
     def __post_init__(self) -> None:
+        if len(self.openings) > MOST_OPENINGS:
+            raise InvalidInput("openings", f"A body has at most {MOST_OPENINGS} openings.")
         if not self.name.strip() or len(self.name) > 80:
             raise InvalidInput("name", "Give the body a name of 1 to 80 characters.")
         if not all(math.isfinite(v) and abs(v) <= FARTHEST for v in self.at_m):

@@ -28,6 +28,12 @@ def placed(mesh: Mesh, at: Point, angles_deg: Point = (0.0, 0.0, 0.0), scale: Po
     return Mesh((mesh.vertices * scale) @ turned(angles_deg).T + np.asarray(at), mesh.faces)
 
 
+def placed_point(point: Point, at: Point, angles_deg: Point = (0.0, 0.0, 0.0), scale: Point = (1.0, 1.0, 1.0)) -> Point:
+    """Where ``placed`` takes a point of the body."""
+    x, y, z = (turned(angles_deg) @ (np.asarray(point) * scale) + np.asarray(at)).tolist()
+    return (x, y, z)
+
+
 def mirrored(mesh: Mesh) -> Mesh:
     """The mesh's image on the other side of the centreline, still wound outwards."""
     return Mesh(mesh.vertices * [1.0, -1.0, 1.0], mesh.faces[:, ::-1])

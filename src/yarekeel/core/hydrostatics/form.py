@@ -20,7 +20,7 @@ STATIONS = 41
 class Form:
     """Standard form coefficients at an attitude (E. V. Lewis, ed., Principles of Naval Architecture, 2nd rev., vol. I, ch. I).
 
-    Lengths are those of the waterline as cut; ``breadth`` spans all hulls. ``stations`` (n,) metres from the after end of
+    Lengths are those of the waterline as cut; ``breadth`` is the greatest at or below it and spans all hulls. ``stations`` (n,) metres from the after end of
     the immersed part, ``areas`` (n,) square metres. ``lcb`` is measured from the after end of the waterline.
     """
 
@@ -66,11 +66,11 @@ def form_of(hull: Hull, attitude: Attitude) -> Form | None:
     if len(waterline) == 0 or immersed.volume <= 0:
         return None
     low, high = waterline.reshape(-1, 3).min(axis=0), waterline.reshape(-1, 3).max(axis=0)
-    length, breadth = float(high[0] - low[0]), float(high[1] - low[1])
-    deepest = -float(world.bounds[0][2])
+    wet = world.vertices[world.vertices[:, 2] < 0]
+    length, deepest = float(high[0] - low[0]), -float(world.bounds[0][2])
+    breadth = max(float(high[1]), float(wet[:, 1].max())) - min(float(low[1]), float(wet[:, 1].min()))
     if min(length, breadth, deepest) <= 1e-9:
         return None
-    wet = world.vertices[world.vertices[:, 2] < 0]
     first, last = min(float(wet[:, 0].min()), float(low[0])), max(float(wet[:, 0].max()), float(high[0]))
     inset = 1e-6 * (last - first)
     x = np.linspace(first + inset, last - inset, STATIONS)

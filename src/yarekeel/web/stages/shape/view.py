@@ -21,7 +21,7 @@ from yarekeel.web.shared.page import float_of
 from yarekeel.web.stages.asked import Asked
 
 PARTS = ("live", "side", "parts", "form")
-TABS = (("size", "Size"), ("place", "Place"), ("table", "Table"), ("changes", "Changes"))
+TABS = (("size", "Size"), ("place", "Place"), ("openings", "Openings"), ("table", "Table"), ("changes", "Changes"))
 MOST_STATIONS_DRAWN = 41
 
 
@@ -96,6 +96,8 @@ class ShapeView:
     grid: Grid | None
     changes: tuple[Change, ...]
     against: tuple[tuple[str, str, str], ...]
+    openings: tuple[tuple[Field, ...], ...]
+    is_table: bool
     families: tuple[tuple[str, tuple[tuple[str, str], ...]], ...]
     arrangements: tuple[tuple[str, str], ...]
     facts: tuple[tuple[str, str, str], ...]
@@ -116,7 +118,7 @@ def view(asked: Asked) -> ShapeView:
     body = design.bodies[chosen]
     mode = "solid" if asked.ask.get("view") == "solid" else "lines"
     table = body.shape if isinstance(body.shape, Offsets) else None
-    tabs = tuple(t for t in TABS if table or t[0] in ("size", "place"))
+    tabs = tuple(t for t in TABS if table or t[0] not in ("table", "changes"))
     tab = asked.ask.get("tab", "")
     tab = tab if tab in dict(tabs) else "size"
     grid, questions = _cuts(asked, result)
@@ -152,6 +154,8 @@ def view(asked: Asked) -> ShapeView:
         fields=_fields(asked, chosen, tab),
         grid=_grid(asked, table, chosen) if table and tab == "table" else None,
         changes=_changes(asked, table, chosen) if table and tab == "changes" else (),
+        openings=_openings(asked, chosen) if tab == "openings" else (),
+        is_table=table is not None,
         against=_against(asked, original, chosen) if original else (),
         families=tuple(
             (group, tuple((k, f.title) for k, f in FAMILIES.items() if f.group == group and f is not MeshFile)) for group in GROUPS
@@ -186,6 +190,7 @@ def _lines(asked: Asked, result: shape.ShapeAssessment, grid: lines.Grid, origin
         floating=result.attitude if result.afloat else None,
         ghost=ghost.shown if ghost else None,
         unit=(length.si, length.label, length.decimals),
+        openings=asked.craft.openings,
     )
     return Markup(picture)
 
@@ -270,6 +275,13 @@ def _changes(asked: Asked, table: Offsets, chosen: int) -> tuple[Change, ...]:
         names = tuple(n for n in names if n != "fade_to" or change.station is not None)
         out.append(Change(k, say_change(change, table.lines), tuple(asked.field(f"{at}.{n}") for n in names), asked.field(f"{at}.on")))
     return tuple(out)
+
+
+def _openings(asked: Asked, chosen: int) -> tuple[tuple[Field, ...], ...]:
+    """Name and place of each opening, in the body's own axes."""
+    at = f"bodies.{chosen}.openings"
+    count = len(asked.design.bodies[chosen].openings)
+    return tuple((asked.field(f"{at}.{k}.name"), *(asked.field(f"{at}.{k}.at_m.{axis}") for axis in range(3))) for k in range(count))
 
 
 def _against(asked: Asked, original: Craft, chosen: int) -> tuple[tuple[str, str, str], ...]:

@@ -1,5 +1,6 @@
 """Shared: a yard in a temporary folder, its application, and a served copy for the browser."""
 
+import shutil
 import threading
 from collections.abc import Iterator
 from pathlib import Path
@@ -25,10 +26,22 @@ def yard(tmp_path: Path) -> Yard:
     return Yard(open_database(tmp_path / "yard.db"))
 
 
+@pytest.fixture(scope="session")
+def demo_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A database with the demo boats, made once: telling their story takes a second each time."""
+    path = tmp_path_factory.mktemp("demo") / "yard.db"
+    engine = open_database(path)
+    load_demo(Yard(engine))
+    with engine.connect() as connection:
+        connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
+    engine.dispose()
+    return path
+
+
 @pytest.fixture
-def demo_yard(yard: Yard) -> Yard:
-    load_demo(yard)
-    return yard
+def demo_yard(demo_file: Path, tmp_path: Path) -> Yard:
+    shutil.copy(demo_file, tmp_path / "yard.db")
+    return Yard(open_database(tmp_path / "yard.db"))
 
 
 @pytest.fixture

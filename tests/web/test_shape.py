@@ -263,3 +263,25 @@ def test_a_mesh_survives_the_program(demo_yard, tmp_path):
     assert demo_yard.keep_mesh(Vee().build()).file == shape.file  # the same mesh is kept once
     later = Yard(open_database(tmp_path / "yard.db"))
     assert later.mesh_data(shape.file) == mesh_out.write(Vee().build(), "ply", per_metre=1.0)
+
+
+def test_openings_are_added_edited_and_drawn(client):
+    base = new_boat(client, "submersible")
+    data = do(client, base, "bodies.0.opening", tab="openings")
+    assert 'data-path="bodies.0.openings.0.at_m.2"' in data["parts"]["form"]
+    assert data["parts"]["live"].count('class="opening"') == 3  # in profile, plan and sections
+    data = do(client, base, "bodies.0.openings.0.name", "conning hatch", action="set", tab="openings")
+    assert "<title>conning hatch</title>" in data["parts"]["live"]
+    data = do(client, base, "bodies.0.openings.0.at_m.2", "2 km", action="set", tab="openings")
+    assert "must lie within" in data["errors"]["bodies.0.openings.0.at_m.2"]
+    data = do(client, base, "bodies.0.openings.0.remove", tab="openings")
+    assert "No opening yet" in data["parts"]["form"]
+
+
+def test_a_table_lifted_from_a_hull_is_edited_like_any_other(client):
+    base = new_boat(client, "round_bilge")
+    data = do(client, base, "bodies.0.table", tab="table")
+    assert data["errors"] == {}
+    assert 'data-path="bodies.0.shape.stations.12.heights_m.8"' in data["parts"]["form"]
+    twin = do(client, "/boats/3/A", "bodies.1.table", tab="table")
+    assert list(twin["errors"]) == ["bodies.1.table"] or twin["errors"] == {}

@@ -20,8 +20,9 @@ STATIONS = 41
 class Form:
     """Standard form coefficients at an attitude (E. V. Lewis, ed., Principles of Naval Architecture, 2nd rev., vol. I, ch. I).
 
-    Lengths are those of the waterline as cut; ``breadth`` is the greatest at or below it and spans all hulls. ``stations`` (n,) metres from the after end of
-    the immersed part, ``areas`` (n,) square metres. ``lcb`` is measured from the after end of the waterline.
+    Lengths are those of the waterline as cut; ``breadth`` is the greatest at or below it and spans all hulls. ``stations`` (n,)
+    metres from the after end of the immersed part, ``areas`` (n,) square metres. ``lcb`` is measured from the after end of the
+    waterline.
     """
 
     volume: CubicMetres

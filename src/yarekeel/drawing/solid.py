@@ -19,7 +19,7 @@ def solid(hull: Hull, attitude: Attitude) -> dict[str, Any]:
     ``points`` are whole thousandths of the half size. ``faces`` are four numbers each: three points and a sum of 1 where it
     lies below the surface and 2, 4, 8 where its first, second, third side is a crease to be drawn.
     """
-    mesh = hull.sketch.mesh
+    mesh = hull.facets
     world = mesh.vertices @ np.array(attitude.rows).T + [0.0, 0.0, attitude.origin_height]
     world, faces, creased = _split(world, mesh.faces, _creases(mesh))
     low, high = world.min(axis=0), world.max(axis=0)

@@ -9,7 +9,7 @@ from yarekeel.core.errors import InvalidMesh
 from yarekeel.core.geometry.edges import Edges, deck_edge, edges_of
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 from yarekeel.core.geometry.sections import section
-from yarekeel.core.geometry.union import simplified
+from yarekeel.core.geometry.union import refined, simplified
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.flotation import Flotation
 from yarekeel.core.quantities import Metres, Point
@@ -50,6 +50,16 @@ class Hull:
         except InvalidMesh:
             return self
         return Hull(mesh, self.open)
+
+    @cached_property
+    def facets(self) -> Mesh:
+        """The sketch in faces small enough to be painted from far to near."""
+        mesh = self.sketch.mesh
+        try:
+            finer = refined(mesh, float(np.ptp(mesh.vertices, axis=0).max()) / 14)
+        except InvalidMesh:
+            return mesh
+        return finer if len(finer.faces) <= 2 * MOST_DRAWN else mesh
 
     @cached_property
     def edges(self) -> Edges:

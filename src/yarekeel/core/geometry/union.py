@@ -46,6 +46,11 @@ def without(mesh: Mesh, cutters: list[Mesh]) -> Mesh:
     return _boolean([mesh, *cutters], "Subtract") if cutters else mesh
 
 
+def refined(mesh: Mesh, longest: float) -> Mesh:
+    """The same surface with no edge longer than ``longest`` (metres); for drawing, where small faces sort better."""
+    return surface_of(solid_of(mesh).refine_to_length(longest))
+
+
 def simplified(mesh: Mesh, tolerance: float) -> Mesh:
     """The mesh with detail finer than ``tolerance`` (metres) removed; still closed (manifold3d)."""
     return surface_of(solid_of(mesh).simplify(tolerance))

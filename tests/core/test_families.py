@@ -56,6 +56,7 @@ def test_closed_at_every_allowed_parameter(family, data):
     solid = trimesh.Trimesh(mesh.vertices, mesh.faces, process=False)
     assert mesh.volume == pytest.approx(solid.volume, rel=1e-9)
     assert mesh.area == pytest.approx(solid.area, rel=1e-9)
+    assert mesh.centroid == pytest.approx(solid.center_mass, rel=1e-6, abs=1e-6 * mesh.length)
 
 
 @pytest.mark.parametrize("family", LOFTED)

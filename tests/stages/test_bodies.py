@@ -222,3 +222,12 @@ def test_openings_come_and_go():
     assert [o.name for o in craft.design.bodies[0].openings] == ["hatch 2"]
     with pytest.raises(InvalidInput, match="no such opening"):
         did(craft, "bodies.0.openings.7.remove")
+
+
+@pytest.mark.parametrize(
+    "shape_", [RoundBilge(), RoundBilge(bilge_radius_m=0.12, stern_width=0.0), Vee(), FAMILIES["pontoon"](), Offsets()]
+)
+def test_what_facets_leave_out_is_foreseen(shape_):
+    foreseen = shape.assess(boat(shape_)).faceting
+    gained = shape_.build(2).volume / shape_.build(1).volume - 1
+    assert foreseen == pytest.approx(gained, rel=0.35, abs=2e-4)

@@ -3,6 +3,8 @@
 from collections.abc import Iterable
 from html import escape
 
+import numpy as np
+
 from yarekeel.core.geometry.mesh import Floats
 
 
@@ -44,7 +46,9 @@ def path_of(points: Floats, closed: bool = False) -> str:
 
 def segments_of(pieces: Floats) -> str:
     """Path data of separate segments (k, 2, 2)."""
-    return ("M%.1f %.1fL%.1f %.1f" * len(pieces)) % tuple(pieces.ravel().tolist())
+    ends = np.round(pieces, 1)
+    ends[:, 1] -= ends[:, 0]  # a short step is a short number
+    return ("M%.1f %.1fl%.1f %.1f" * len(ends)) % tuple(ends.ravel().tolist())
 
 
 def path(d: str, class_: str, **values: object) -> str:

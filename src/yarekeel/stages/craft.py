@@ -3,6 +3,7 @@
 import dataclasses
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
+from typing import Any
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.checks import check_closed
@@ -76,10 +77,19 @@ def _plain(body: Body) -> Body:
 
 
 @lru_cache(maxsize=256)
+def built(shape: Any) -> Mesh:
+    """A shape's own mesh at the detail that sums are done with. Raises InvalidInput."""
+    mesh = shape.build()
+    assert isinstance(mesh, Mesh)
+    return mesh
+
+
+@lru_cache(maxsize=256)
 def _piece(body: Body, number: int) -> Mesh:
     at = f"bodies.{number}.shape"
     try:
-        mesh = body.shape.build()
+        shape: Any = body.shape
+        mesh = built(shape)
     except InvalidInput as error:
         raise InvalidInput(f"{at}.{error.field}", error.sentence) from error
     one = check_closed(placed(mesh, body.at_m, body.turn_deg, body.scale), at)

@@ -13,7 +13,7 @@ from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.form import Form, form_of
 from yarekeel.core.quantities import CubicMetres, Metres, Ratio, SquareMetres
 from yarekeel.core.sources import MECHANICS
-from yarekeel.stages.craft import Craft
+from yarekeel.stages.craft import Craft, built
 from yarekeel.stages.design import Body
 
 FACETS_FINE: Ratio = 0.005
@@ -34,7 +34,8 @@ class Part:
 
 @dataclass(frozen=True, slots=True)
 class ShapeAssessment:
-    """Measures of the closed hull; ``faceting`` is the volume gained at twice the detail, as a share, None for mesh files.
+    """Measures of the closed hull; ``faceting`` is the volume foreseen to be gained at twice the detail, as a share, None for mesh
+    files.
 
     ``form`` is taken where the boat floats; with nothing aboard, or when it sinks, at half its depth (``afloat`` false).
     """
@@ -77,7 +78,7 @@ def assess(craft: Craft, floating: Attitude | None = None) -> ShapeAssessment:
                 "shape.facets",
                 "holds" if abs(faceting) < FACETS_FINE else "near",
                 "Flat facets stand in for the curves",
-                "Drawn twice as fine, the hull would hold {error:percent1} more; every sum here is exact for the facets.",
+                "Drawn twice as fine, the hull would hold about {error:percent1} more; every sum here is exact for the facets.",
                 MECHANICS,
                 {"error": faceting},
             )
@@ -131,13 +132,19 @@ def _facts(shape: Any) -> tuple[Fact, ...]:
 
 
 def _faceting_of(bodies: tuple[Body, ...]) -> Ratio | None:
+    """The share of volume that twice the detail would add, foreseen from half the detail.
+
+    What facets leave out goes with the square of their size, so the next halving adds a quarter of what the last one did
+    (Richardson's extrapolation, L. F. Richardson, Phil. Trans. R. Soc. A 210, 1911).
+    """
     drawn: list[Any] = [b.shape for b in bodies if not isinstance(b.shape, MeshFile)]
     if not drawn:
         return None
     volumes = [_volumes(shape) for shape in drawn]
-    return sum(fine for _, fine in volumes) / sum(coarse for coarse, _ in volumes) - 1
+    full = sum(v for _, v in volumes)
+    return (full - sum(v for v, _ in volumes)) / 4 / full
 
 
 @lru_cache(maxsize=128)
 def _volumes(shape: Any) -> tuple[CubicMetres, CubicMetres]:
-    return shape.build(1).volume, shape.build(2).volume
+    return shape.build(0.5).volume, built(shape).volume

@@ -100,18 +100,21 @@ def look(yard: YardDep, boat_id: int, letter: str, slug: str, body: Look) -> JSO
     A field that cannot be used is answered beside its name; the edits that can be are still applied.
     """
     stage = stage_of(slug)
-    revision = yard.revision(boat_id, letter)
-    # A drag asks many times a second and shows this revision alone; trials and fixes look at the others, and so does the
+    # A drag asks many times a second and looks at this revision alone; trials and fixes look at the others, and so does the
     # frame once an edit is kept.
-    alone = slug not in ("trials", "fixes")
-    boat = Boat(boat_id, revision.units, (revision,)) if alone else yard.boat(boat_id)
+    if body.keep or slug in ("trials", "fixes"):
+        boat = yard.boat(boat_id)
+        revision = _of(boat, letter)
+    else:
+        revision = yard.revision(boat_id, letter)
+        boat = Boat(boat_id, revision.units, (revision,))
     design, errors, label = _applied(revision, body.changes, body.ask)
     structural = body.whole or any(c.action in ("add", "remove", "do") or _REDRAWS.fullmatch(c.path) for c in body.changes)
     if body.keep and design is not revision.design:
         revision = yard.save(boat_id, letter, design, body.on, label)
+        boat = Boat(boat_id, boat.units, tuple(revision if r.letter == letter else r for r in boat.revisions))
     elif body.keep and body.changes and revision.is_sealed:
         raise Conflict(f"Revision {letter} has a trial on it and is sealed; start the next revision to change it.")
-    boat = yard.boat(boat_id) if body.keep else boat
     asked = asked_of(boat, revision, design, body.ask)
     view = VIEWS[slug]
     frame = frame_of(boat, revision, stage, design)

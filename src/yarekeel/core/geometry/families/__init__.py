@@ -33,7 +33,7 @@ class AnyShape(Protocol):
     rank: ClassVar[int]
     role: ClassVar[Any]
 
-    def build(self, detail: int = 1) -> Mesh: ...
+    def build(self, detail: float = 1) -> Mesh: ...
 
 
 def _found() -> Iterator[type[AnyShape]]:

@@ -24,6 +24,6 @@ class Box:
     def __post_init__(self) -> None:
         check_parameters(self)
 
-    def build(self, detail: int = 1) -> Mesh:
+    def build(self, detail: float = 1) -> Mesh:
         """Twelve triangles, whatever the detail."""
         return block(self.length_m, self.beam_m, self.depth_m)

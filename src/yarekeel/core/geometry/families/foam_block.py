@@ -50,7 +50,7 @@ class FoamBlock:
             Fact("Lift held under", left * FOAM_LIFT, "mass", "in fresh water, foam of 30 kg/m³"),
         )
 
-    def build(self, detail: int = 1) -> Mesh:
+    def build(self, detail: float = 1) -> Mesh:
         """The block less its pockets; few triangles, whatever the detail."""
         room = self.length_m / max(self.pockets, 1)
         below = self.depth_m - self.pocket_depth_m if self.pocket_depth_m < self.depth_m else -0.5 * self.depth_m

@@ -42,9 +42,9 @@ class FoilWing:
             Fact("Aspect ratio", self.span_m**2 / area, "ratio", "span squared over area"),
         )
 
-    def build(self, detail: int = 1) -> Mesh:
+    def build(self, detail: float = 1) -> Mesh:
         """The closed mesh, about 190 triangles at detail 1."""
-        outline = foil(16 * detail)
+        outline = foil(round(16 * detail))
         turn = math.radians(self.incidence_deg)
         rings = []
         for side in (-1.0, 0.0, 1.0):

@@ -51,7 +51,7 @@ class Lofted(Protocol):
     def stem_rake_m(self) -> Metres: ...
 
 
-def run_of(shape: Lofted, detail: int, bow_width: Ratio = 0.0) -> Run:
+def run_of(shape: Lofted, detail: float, bow_width: Ratio = 0.0) -> Run:
     """Plan, keel and sheer curves: parabolas aft, a power curve forward whose exponent falls as the bow gets finer.
 
     Raises InvalidInput where an end would be left without a side, or the stem would lean over half the boat.
@@ -69,7 +69,7 @@ def run_of(shape: Lofted, detail: int, bow_width: Ratio = 0.0) -> Run:
         most = 0.8 * (depth + shape.sheer_m - shape.rocker_bow_m) * 0.6 * length / (2 * shape.sheer_m)
         if shape.stem_rake_m > most:
             raise InvalidInput("stem_rake_m", f"With this sheer the stem rake must stay below {most:.3g} m, or the deck meets the stem.")
-    xi = 0.5 - 0.5 * np.cos(np.linspace(0, np.pi, STATIONS * detail + 1))
+    xi = 0.5 - 0.5 * np.cos(np.linspace(0, np.pi, round(STATIONS * detail) + 1))
     aft = np.clip((WIDEST_AT - xi) / WIDEST_AT, 0, 1)
     fore = np.clip((xi - WIDEST_AT) / (1 - WIDEST_AT), 0, 1)
     plan = 1 - (1 - shape.stern_width) * aft**2 - (1 - bow_width) * fore ** (4.0 - 2.6 * shape.bow_fineness)

@@ -35,7 +35,7 @@ class MeshFile:
         if not self.file or "/" in self.file or "\\" in self.file or self.file.startswith("."):
             raise InvalidInput("file", "File must be the plain name of a mesh file in the boat file's own folder.")
 
-    def build(self, detail: int = 1) -> Mesh:
+    def build(self, detail: float = 1) -> Mesh:
         """The mesh that was read. Raises InvalidInput while it has not been: that is the exchange's work."""
         if self.mesh is None:
             raise InvalidInput("file", f"The mesh {self.file} is not at hand; open the boat file in the folder that holds it.")

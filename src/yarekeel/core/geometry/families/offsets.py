@@ -145,7 +145,7 @@ class Offsets:
             np.array([s.heights_m for s in self.stations]),
         )
 
-    def build(self, detail: int = 1) -> Mesh:
+    def build(self, detail: float = 1) -> Mesh:
         """The closed mesh: fair along its length, straight or smooth around. Raises InvalidInput when it encloses nothing."""
         x, y, z = self.changed()._arrays()
         per = max(1, round(ALONG * detail / (len(x) - 1)))
@@ -155,7 +155,7 @@ class Offsets:
         step = np.hypot(np.diff(y, axis=1), np.diff(z, axis=1)).mean(axis=0)
         t = np.concatenate([[0.0], np.cumsum(np.maximum(step, 1e-6 * max(step.max(), 1e-9)))])
         smooth = self.sections == "smooth" and n > 2
-        around = max(2, round(AROUND * detail / (n - 1))) if smooth else 2 * detail
+        around = max(2, round(AROUND * detail / (n - 1))) if smooth else max(1, round(2 * detail))
         fine = np.interp(np.arange(around * (n - 1) + 1) / around, np.arange(n), t)
         if smooth:
             y, z = np.maximum(fair(t, y.T, fine).T, 0.0), fair(t, z.T, fine).T

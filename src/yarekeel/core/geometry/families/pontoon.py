@@ -37,9 +37,9 @@ class Pontoon:
         if self.bow_length_m > self.length_m:
             raise InvalidInput("bow_length_m", f"The bow cannot be longer than the float ({self.length_m:g} m).")
 
-    def build(self, detail: int = 1) -> Mesh:
+    def build(self, detail: float = 1) -> Mesh:
         """The closed mesh, about 900 triangles at detail 1."""
-        xi = 0.5 - 0.5 * np.cos(np.linspace(0, np.pi, STATIONS * detail + 1))
+        xi = 0.5 - 0.5 * np.cos(np.linspace(0, np.pi, round(STATIONS * detail) + 1))
         x = xi * self.length_m
         bow = np.clip((x - (self.length_m - self.bow_length_m)) / max(self.bow_length_m, 1e-9), 0, 1)
         stern = np.clip((0.3 * self.length_m - x) / (0.3 * self.length_m), 0, 1)

@@ -37,9 +37,9 @@ class Strut:
         """Area from the side: what works against leeway."""
         return (Fact("Lateral area", self.height_m * self.chord_m * (1 + self.taper) / 2, "area", "seen from the side"),)
 
-    def build(self, detail: int = 1) -> Mesh:
+    def build(self, detail: float = 1) -> Mesh:
         """The closed mesh, about 120 triangles at detail 1."""
-        outline = foil(16 * detail)
+        outline = foil(round(16 * detail))
         rings = []
         for up, chord in ((0.0, self.taper * self.chord_m), (1.0, self.chord_m)):
             aft = (1 - up) * (self.height_m * math.tan(math.radians(self.rake_deg)))

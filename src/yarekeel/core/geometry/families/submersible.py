@@ -54,16 +54,16 @@ class Submersible:
         volume = math.pi * radius**2 * (self.length_m - 2 * self._dome) + 4 / 3 * math.pi * radius**2 * self._dome
         return (Fact("Pressure hull", volume, "volume", "cylinder and domes, without casing and tower"),)
 
-    def build(self, detail: int = 1) -> Mesh:
+    def build(self, detail: float = 1) -> Mesh:
         """United hull, casing and tower; about 2 000 triangles at detail 1."""
         radius, straight = self.diameter_m / 2, self.length_m - 2 * self._dome
         back = self.diameter_m
-        solids = [log(self.length_m, radius, self._dome, 48 * detail, 12 * detail)]
+        solids = [log(self.length_m, radius, self._dome, round(48 * detail), round(12 * detail))]
         if self.casing_length > 0 and self.casing_height_m > 0:
-            plan = _rounded(self.casing_length * straight, self.casing_width * back, 8 * detail)
+            plan = _rounded(self.casing_length * straight, self.casing_width * back, round(8 * detail))
             solids.append(_column(plan, self.length_m / 2, radius, back + self.casing_height_m))
         if self.tower_height_m > 0:
-            plan = circle(48 * detail) * [self.tower_length_m / 2, self.tower_width_m / 2]
+            plan = circle(round(48 * detail)) * [self.tower_length_m / 2, self.tower_width_m / 2]
             end = self._dome + self.tower_length_m / 2
             middle = min(max(self.tower_at * self.length_m, end), self.length_m - end)
             solids.append(_column(plan, middle, radius, back + self.tower_height_m))

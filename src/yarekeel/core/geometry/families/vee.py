@@ -57,7 +57,7 @@ class Vee:
         check_parameters(self)
         run_of(self, 1)
 
-    def build(self, detail: int = 1) -> Mesh:
+    def build(self, detail: float = 1) -> Mesh:
         """The closed mesh, about 1 000 triangles at detail 1."""
         run = run_of(self, detail)
         deadrise = deadrise_along(run, self.deadrise_deg, self.deadrise_bow_gain_deg, self.deadrise_stern_loss_deg)

@@ -297,8 +297,8 @@ def _views(s: _Sheet, x_end: float, unit: tuple[float, str, int]) -> dict[str, o
     return {"views": rounded, "per": per, "unit": label, "decimals": decimals}
 
 
-def nice_spacing(extent: Metres, wanted: int = 5) -> Metres:
-    """A round spacing (1, 2 or 5 times a power of ten, metres) that gives about ``wanted`` lines."""
-    raw = extent / wanted
-    power = 10.0 ** math.floor(math.log10(raw))
-    return power * min((1, 2, 5, 10), key=lambda m: abs(m * power - raw))
+def nice_spacing(extent: Metres, most: int = 6) -> Metres:
+    """The smallest round spacing (1, 2, 2.5 or 5 times a power of ten, metres) that gives at most ``most`` spaces."""
+    least = extent / most
+    power = 10.0 ** math.floor(math.log10(least))
+    return next(m * power for m in (1, 2, 2.5, 5, 10) if m * power >= least * (1 - 1e-9))

@@ -62,7 +62,7 @@ def _near(low: Floats, high: Floats, tolerance: float) -> Iterator[tuple[Ints, I
         own, smaller = np.flatnonzero(level == at), np.flatnonzero(level < at)
         cell = float(extent[own].max()) * (1 + 1e-9)
         key_own, who_own = _cells(low[own], high[own], origin, cell)
-        order = np.argsort(key_own, kind="stable")
+        order = np.argsort(key_own)
         key_own, who_own = key_own[order], own[who_own[order]].astype(np.int32)
         ends = np.searchsorted(key_own, key_own, "right")
         here = np.arange(len(key_own))
@@ -86,7 +86,7 @@ def _near(low: Floats, high: Floats, tolerance: float) -> Iterator[tuple[Ints, I
 def _near_by_patches(mesh: Mesh, low: Floats, high: Floats, tolerance: float) -> Iterator[tuple[Ints, Ints]]:
     """As ``_near``, but without the pairs within smooth connected patches and between such neighbours."""
     patch = _patches(mesh)
-    order = np.argsort(patch, kind="stable")
+    order = np.argsort(patch)
     starts = np.flatnonzero(np.concatenate([[True], np.diff(patch[order]) > 0]))
     size = np.diff(np.append(starts, len(order)))
     boxes = np.minimum.reduceat(low[order], starts), np.maximum.reduceat(high[order], starts)
@@ -126,7 +126,7 @@ def _patches(mesh: Mesh) -> Ints:
     """The number of each face's patch (m,): what hangs together by its edges of some ``PATCH`` faces that lie together."""
     count = len(mesh.faces)
     block = np.empty(count, dtype=np.intp)
-    block[morton_order(mesh.corners.mean(axis=1))] = np.arange(count) // PATCH
+    block[morton_order(mesh.centres)] = np.arange(count) // PATCH
     edges = edges_of(mesh)
     inner = block[edges.left] == block[edges.right]
     links = (edges.left[inner], edges.right[inner])

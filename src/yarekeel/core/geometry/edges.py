@@ -1,6 +1,7 @@
 """The edges of a mesh with the faces on both sides: deck edges, silhouettes and creases come from these."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,21 +25,21 @@ class Edges:
     left: Ints
     right: Ints
 
-    @property
+    @cached_property
     def is_crease(self) -> NDArray[np.bool_]:
         """Where the surface turns sharply, (e,)."""
         n = self.mesh.normals
         return np.asarray(np.einsum("ij,ij->i", n[self.left], n[self.right]) < CREASE)
 
-    @property
-    def is_convex(self) -> NDArray[np.bool_]:
-        """Where the surface turns away from itself, (e,): a rim rather than an inside corner."""
-        n, c = self.mesh.normals, self.mesh.corners.mean(axis=1)
-        return np.asarray(np.einsum("ij,ij->i", n[self.left], c[self.right] - c[self.left]) < 0)
+    def convex(self, which: Ints) -> NDArray[np.bool_]:
+        """Where the surface turns away from itself at the edges ``which`` (k,): a rim rather than an inside corner, (k,)."""
+        n, c = self.mesh.normals, self.mesh.centres
+        left, right = self.left[which], self.right[which]
+        return np.asarray(np.einsum("ij,ij->i", n[left], c[right] - c[left]) < 0)
 
 
 def edges_of(mesh: Mesh) -> Edges:
-    """The edges of a closed, consistently wound mesh; where four faces meet in a line they are paired in order."""
+    """The edges of a closed, consistently wound mesh; where four faces meet in a line they are paired as they come."""
     f = mesh.faces
     directed = np.vstack([f[:, [0, 1]], f[:, [1, 2]], f[:, [2, 0]]])
     face = np.tile(np.arange(len(f)), 3)
@@ -46,7 +47,7 @@ def edges_of(mesh: Mesh) -> Edges:
     forward = directed[:, 0] == low
     key = low * (len(mesh.vertices) + 1) + high
     ahead, back = np.flatnonzero(forward), np.flatnonzero(~forward)
-    ahead, back = ahead[np.argsort(key[ahead], kind="stable")], back[np.argsort(key[back], kind="stable")]
+    ahead, back = ahead[np.argsort(key[ahead])], back[np.argsort(key[back])]
     return Edges(mesh, directed[ahead], face[ahead], face[back])
 
 
@@ -56,7 +57,8 @@ def deck_edge(edges: Edges) -> Floats:
     Where a body has no such rim (a ball, a log) its highest points stand in for it.
     """
     up = edges.mesh.normals[:, 2] > DECK_UP
-    rim = (up[edges.left] != up[edges.right]) & edges.is_crease & edges.is_convex
+    rim = np.flatnonzero((up[edges.left] != up[edges.right]) & edges.is_crease)
+    rim = rim[edges.convex(rim)]
     pieces = edges.mesh.vertices[edges.points[rim]]
     if len(pieces):
         return np.asarray(pieces)

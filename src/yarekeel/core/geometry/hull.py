@@ -8,7 +8,7 @@ import numpy as np
 from yarekeel.core.errors import InvalidMesh
 from yarekeel.core.geometry.edges import Edges, deck_edge, edges_of
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
-from yarekeel.core.geometry.sections import section
+from yarekeel.core.geometry.sections import sections
 from yarekeel.core.geometry.union import refined, simplified
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.flotation import Flotation
@@ -78,7 +78,8 @@ class Hull:
         low, high = self.mesh.bounds
         inset = 0.01 * (high[0] - low[0])
         spots = np.linspace(low[0] + inset, high[0] - inset, STATION_COUNT)
-        return [(float(x), *section(self.mesh, 0, float(x))) for x in spots]
+        pieces, faces, place = sections(self.mesh, 0, spots)
+        return [(float(x), pieces[place == n], faces[place == n]) for n, x in enumerate(spots)]
 
     @cached_property
     def inner_stations(self) -> tuple[Floats, Ints]:

@@ -86,7 +86,7 @@ class Flotation:
         faces = mesh.faces
         self._blocked = len(faces) >= BLOCK_FROM
         if self._blocked:
-            faces = faces[morton_order(points[faces].mean(axis=1))]
+            faces = faces[morton_order(points[faces[:, 0]] + points[faces[:, 1]] + points[faces[:, 2]])]
         a, b, c = points[faces[:, 0]], points[faces[:, 1]], points[faces[:, 2]]
         normal = np.cross(b - a, c - a)
         det = np.einsum("ij,ij->i", a, np.cross(b, c))
@@ -239,4 +239,4 @@ def morton_order(points: Floats) -> NDArray[np.intp]:
     for bit in range(10):
         for axis in range(3):
             code |= ((cells[:, axis] >> np.uint64(bit)) & np.uint64(1)) << np.uint64(3 * bit + axis)
-    return np.argsort(code, kind="stable")
+    return np.argsort(code)

@@ -173,7 +173,7 @@ def view(asked: Asked) -> ShapeView:
 def _cuts(asked: Asked, result: shape.ShapeAssessment) -> tuple[lines.Grid, tuple[Question, ...]]:
     """Where the hull is cut, as asked, and the fields that ask."""
     waterline, first = _spacing(asked, "waterlines", "Waterlines every", result.depth, 1.0)
-    buttock, second = _spacing(asked, "buttocks", "Buttocks every", result.beam, 0.6)
+    buttock, second = _spacing(asked, "buttocks", "Buttocks every", result.beam, 0.5)
     stations, third = _count(asked, "stations", "Stations", 9)
     grid = lines.grid_of(asked.craft.shown, stations, waterline, buttock, asked.index("section", stations))
     return grid, (third, first, second)

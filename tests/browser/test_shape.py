@@ -129,3 +129,25 @@ def test_the_drawing_with_the_keyboard_and_the_pointer(page: Page, served: str):
     assert second != first
     page.keyboard.press("0")
     assert page.evaluate("document.querySelector('canvas.solid').toDataURL()") == first
+
+
+def test_a_size_is_drawn_while_it_is_typed_and_kept_when_it_is_left(page: Page, served: str):
+    page.goto(f"{served}/boats/2/B/shape")
+    ready(page)
+    before = page.locator("main").get_attribute("data-snapshot")
+    field = page.get_by_label("Hull beam", exact=True)
+    field.fill("140 mm")
+    expect(page.locator("svg.lines")).to_contain_text(f"470{SPACE}mm wide")  # 330 between centrelines and a beam
+    field.fill("140 mmm")
+    page.wait_for_timeout(600)
+    expect(page.locator(".field-error:not(:empty)")).to_have_count(0)  # not judged yet
+    page.goto(f"{served}/boats/2/B/shape")
+    ready(page)
+    assert page.locator("main").get_attribute("data-snapshot") == before  # nor kept
+    field.fill("140 mmm")
+    field.press("Tab")
+    expect(page.locator(".field-error:not(:empty)")).to_contain_text("was not understood")
+    field.fill("140 mm")
+    field.press("Tab")
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    expect(page.locator(".rung", has_text="Shape")).to_contain_text("800")

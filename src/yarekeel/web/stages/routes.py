@@ -1,6 +1,8 @@
 """Every stage's page, and the one route that every edit, drag and question goes through."""
 
 import re
+import threading
+from collections import OrderedDict
 from collections.abc import Mapping
 from importlib import import_module
 from types import ModuleType
@@ -19,7 +21,7 @@ from yarekeel.store.yard import Boat, Revision
 from yarekeel.units import SYSTEMS
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.fields import field, parsed, spec_of
-from yarekeel.web.shared.page import BY_SLUG, STAGES, Reader, Stage, craft_of, frame_of
+from yarekeel.web.shared.page import BY_SLUG, STAGES, Frame, Reader, Stage, craft_of, frame_of
 from yarekeel.web.shared.sending import sent
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.templating import render
@@ -115,16 +117,11 @@ def look(yard: YardDep, boat_id: int, letter: str, slug: str, body: Look) -> JSO
         boat = Boat(boat_id, boat.units, tuple(revision if r.letter == letter else r for r in boat.revisions))
     elif body.keep and body.changes and revision.is_sealed:
         raise Conflict(f"Revision {letter} has a trial on it and is sealed; start the next revision to change it.")
-    asked = asked_of(boat, revision, design, body.ask)
-    view = VIEWS[slug]
     frame = frame_of(boat, revision, stage, design)
-    value = view.view(asked)
-    parts = {
-        part: render(f"stages/{stage.folder}/_{part}.html", frame=frame, v=value) for part in view.PARTS if part != "form" or structural
-    }
+    parts = _parts(slug, asked_of(boat, revision, design, body.ask), frame, structural)
     if body.keep:
         parts |= {name: render(f"shared/_{name}.html", frame=frame) for name in ("ladder", "status")}
-    system = asked.reader.system
+    system = SYSTEMS[revision.units]
     # A changed family or kind redraws its whole form, so only plain fields are said again.
     fields = (
         {}
@@ -132,6 +129,32 @@ def look(yard: YardDep, boat_id: int, letter: str, slug: str, body: Look) -> JSO
         else {c.path: field(design, c.path, system).text for c in body.changes if c.action == "set" and c.path not in errors}
     )
     return JSONResponse({"seq": body.seq, "snapshot": revision.snapshot, "fields": fields, "errors": errors, "parts": parts})
+
+
+_shown: OrderedDict[tuple[object, ...], dict[str, str]] = OrderedDict()
+_shown_lock = threading.Lock()
+MOST_SHOWN = 12
+"""Answers remembered: what was drawn while a size was typed is not drawn again when the field is left."""
+
+
+def _parts(slug: str, asked: Asked, frame: Frame, structural: bool) -> dict[str, str]:
+    """The parts of a page drawn again; remembered where they depend on nothing but the design and the questions."""
+    view = VIEWS[slug]
+    wanted = tuple(part for part in view.PARTS if part != "form" or structural)
+    key = (frame.base, asked.sealed, asked.design, asked.reader, tuple(sorted(asked.ask.items())), wanted)
+    alone = getattr(view, "DEPENDS_ON_DESIGN_ALONE", False)
+    with _shown_lock:
+        known = _shown.get(key) if alone else None
+    if known is not None:
+        return dict(known)
+    value = view.view(asked)
+    parts = {part: render(f"stages/{frame.stage.folder}/_{part}.html", frame=frame, v=value) for part in wanted}
+    if alone:
+        with _shown_lock:
+            _shown[key] = dict(parts)
+            while len(_shown) > MOST_SHOWN:
+                _shown.popitem(last=False)
+    return parts
 
 
 def _applied(revision: Revision, changes: list[Change], ask: dict[str, str]) -> tuple[Design, dict[str, str], str]:

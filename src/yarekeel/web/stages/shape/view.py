@@ -21,6 +21,7 @@ from yarekeel.web.shared.page import float_of
 from yarekeel.web.stages.asked import Asked
 
 PARTS = ("live", "side", "parts", "form")
+DEPENDS_ON_DESIGN_ALONE = True
 TABS = (("size", "Size"), ("place", "Place"), ("openings", "Openings"), ("table", "Table"), ("changes", "Changes"))
 MOST_STATIONS_DRAWN = 41
 

@@ -17,7 +17,7 @@ document.addEventListener("alpine:init", () => {
         if (lit && (path || (el.closest && el.closest("[data-lit]"))) && lit.value !== path) { lit.value = path; ask("ghost").value = path ? "on" : ""; work.look(null); }
       });
       // Once a new size is in, the hull itself shows what it did.
-      document.addEventListener("change", (event) => { if (event.target.dataset.path) ask("ghost").value = ""; }, true);
+      ["input", "change"].forEach((kind) => document.addEventListener(kind, (event) => { if (event.target.dataset.path) ask("ghost").value = ""; }, true));
       const root = this.$root;
       root.addEventListener("pointerdown", (event) => {
         if (!event.target.matches("canvas.solid") || event.button !== 0) return;

@@ -59,8 +59,10 @@
       if (data.seq < this.shown) return;
       this.shown = data.seq;
       this.snapshot = data.snapshot;
-      this.errors(changes, data.errors);
-      this.fields(data.fields);
+      if (keep || !changes.some((c) => c.action === "set")) { // a size being typed is not judged yet
+        this.errors(changes, data.errors);
+        this.fields(data.fields);
+      }
       if (keep || !this.edits.length) this.swap(data.parts);
       document.dispatchEvent(new CustomEvent("yk:shown", { detail: { kept: keep } }));
     },
@@ -125,7 +127,7 @@
 
   document.addEventListener("alpine:init", () => {
     Alpine.data("bench", () => ({
-      trouble: "",
+      trouble: "", pause: 0,
       init() {
         const el = this.$root;
         work.base = el.dataset.base;
@@ -134,10 +136,20 @@
         work.sealed = el.dataset.sealed !== undefined;
         el.dataset.ready = "";
         work.onTrouble = (sentence) => { this.trouble = sentence; };
-        el.addEventListener("input", (event) => { if (event.target.dataset.eager !== undefined) work.look(null); });
+        el.addEventListener("input", (event) => {
+          if (event.target.dataset.eager !== undefined) work.look(null);
+          else this.typing(event.target);
+        });
         document.querySelector(".band").addEventListener("click", (event) => this.clicked(event));
       },
+      // A size is drawn as it stands once the typing pauses; it is kept, and judged, when the field is left.
+      typing(el) {
+        clearTimeout(this.pause);
+        if (work.sealed || el.type !== "text" || !el.closest("[data-lit]") || !/\.(shape|at_m|turn_deg|scale)\./.test(el.dataset.path || "")) return;
+        this.pause = setTimeout(() => work.look({ action: "set", path: el.dataset.path, text: el.value }), 160);
+      },
       changed(event) {
+        clearTimeout(this.pause);
         const el = event.target;
         if (el.dataset.path) work.keep({ action: "set", path: el.dataset.path, text: el.type === "checkbox" ? (el.checked ? "on" : "") : el.value });
         else if (el.dataset.ask) work.look(null);

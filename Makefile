@@ -7,7 +7,7 @@ PY ?= python3
 BIN := .venv/bin
 PORT ?=
 
-.PHONY: demo demo-reset serve test check css css-check chromium bench lock schema help clean
+.PHONY: demo demo-reset serve test check css css-check chromium bench fuzz lock schema help clean
 
 demo: .venv/run.stamp
 	$(BIN)/yare-keel demo $(if $(PORT),--port $(PORT))
@@ -69,6 +69,10 @@ css-rebuild: frontend/node_modules/.stamp
 frontend/node_modules/.stamp: frontend/package-lock.json
 	cd frontend && npm ci --ignore-scripts --silent
 	touch $@
+
+# Many new examples for the property tests; what fails here is a case to keep.
+fuzz: .venv/dev.stamp
+	YAREKEEL_FUZZ=$(or $(FUZZ),20) $(BIN)/python -m pytest tests/core tests/exchange -k "closed_at_every or any_table or mangled or below_plus_above"
 
 bench: .venv/dev.stamp
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -o addopts="-q" benchmarks --benchmark-disable-gc --benchmark-columns=median,iqr,rounds -s

@@ -6,9 +6,10 @@ import math
 import numpy as np
 import pytest
 import trimesh
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.fuzz import examples
 from yarekeel.core.errors import InvalidInput, InvalidMesh
 from yarekeel.core.geometry.checks import check_closed, open_edges
 from yarekeel.core.geometry.crossings import crossing_faces
@@ -40,7 +41,7 @@ def drawn(family, data):
 
 
 @pytest.mark.parametrize("family", PARAMETRIC)
-@settings(max_examples=50, deadline=None)
+@examples(50)
 @given(data=st.data())
 def test_closed_at_every_allowed_parameter(family, data):
     values = drawn(family, data)

@@ -5,10 +5,11 @@ import math
 import numpy as np
 import pytest
 import trimesh
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.bodies import box, spheroid, tube, wigley
+from tests.fuzz import examples
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.hydrostatics import flotation
 from yarekeel.core.hydrostatics.attitude import Attitude, rotation
@@ -99,7 +100,7 @@ def random_mesh(seed: int) -> Mesh:
     return Mesh(ball.vertices * rng.uniform(0.6, 1.3, (len(ball.vertices), 1)) + rng.uniform(-3, 3, 3), ball.faces)
 
 
-@settings(max_examples=150, deadline=None)
+@examples(150)
 @given(st.integers(0, 10**6), st.floats(-math.pi, math.pi), st.floats(-1.5, 1.5), st.floats(-1, 1), st.booleans())
 def test_below_plus_above_is_the_whole(seed, heel, trim, share, blocks):
     """Volume, moments and waterplane seen from both sides of the plane, by both paths of the kernel."""

@@ -5,9 +5,10 @@ import dataclasses
 import numpy as np
 import pytest
 import trimesh
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.fuzz import examples
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.checks import open_edges
 from yarekeel.core.geometry.crossings import crossing_faces
@@ -141,7 +142,7 @@ def _tables():
     return st.composite(table)()
 
 
-@settings(max_examples=150, deadline=None)
+@examples(150)
 @given(_tables())
 def test_any_table_with_any_changes_is_closed_or_refused_in_a_sentence(given_table):
     sections, lines, rows, changes = given_table
@@ -170,6 +171,12 @@ def test_any_table_with_any_changes_is_closed_or_refused_in_a_sentence(given_tab
 def test_bad_tables_are_refused(rows, words):
     with pytest.raises(InvalidInput, match=words):
         Offsets("chine", ("keel", "sheer"), tuple(rows))
+
+
+def test_a_flat_plate_is_refused():
+    plate = Offsets("chine", ("keel", "sheer"), (Station(0.0, (0.0, 0.0), (0.5, 0.5)), Station(1.0, (0.0, 1.0), (0.5, 0.5))))
+    with pytest.raises(InvalidInput, match="encloses no volume"):
+        plate.build()
 
 
 def test_a_table_without_volume_is_refused():

@@ -8,10 +8,11 @@ import zipfile
 import numpy as np
 import pytest
 import trimesh
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.bodies import box, spheroid
+from tests.fuzz import examples
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.envelope import outer_skin
 from yarekeel.core.geometry.families import RoundBilge, Vee
@@ -240,7 +241,7 @@ def test_a_zip_that_understates_its_size_is_bounded():
 WHOLE = {kind: mesh_out.write(box(0.1, 0.05, 0.02), kind) for kind in mesh_in.KINDS}
 
 
-@settings(max_examples=150, deadline=None)
+@examples(150)
 @given(st.sampled_from(mesh_in.KINDS), st.data())
 def test_mangled_files_are_a_mesh_or_a_sentence(kind, data):
     whole = bytearray(WHOLE[kind])

@@ -165,7 +165,8 @@ class Offsets:
         run = Run(dense, y[:, -1], z[:, 0], np.maximum(z[:, -1], z[:, 0] + 1e-9), np.zeros(len(dense)))
         mesh = lofted(run, y, z)
         low, high = mesh.bounds if len(mesh.faces) else (np.zeros(3), np.zeros(3))
-        if mesh.volume <= 1e-6 * float(np.prod(high - low)):
+        size = high - low
+        if mesh.volume <= max(1e-6 * float(np.prod(size)), 1e-9 * float(size.max()) ** 3):
             raise InvalidInput("stations", "This table encloses no volume; a hull needs width and height between its ends.")
         return mesh
 

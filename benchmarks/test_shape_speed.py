@@ -18,19 +18,7 @@ ROUNDS = 5
 LOADING = 3.0
 """To beat: import, check and first float over a general library's loading and volume."""
 PARAMETER_MS = 100.0
-"""To beat at the median, from leaving the field to the redrawn hull and its numbers, on a machine that is free."""
-REFERENCE_MS = 80.0
-"""What the reference loop takes on such a machine; a machine lent out to others takes longer for both."""
-
-
-def reference() -> float:
-    """Milliseconds for a plain loop: a million numbers listed and summed, the best of five."""
-    times = []
-    for _ in range(5):
-        start = time.perf_counter()
-        assert sum([k for k in range(1_000_000)]) == 499_999_500_000
-        times.append(1000 * (time.perf_counter() - start))
-    return min(times)
+"""To beat at the median, from leaving the field to the redrawn hull and its numbers."""
 
 
 def test_a_mesh_of_200_000_triangles(capsys: pytest.CaptureFixture[str]) -> None:
@@ -61,7 +49,7 @@ def test_a_parameter_shows_at_once(page: Page, served: str, capsys: pytest.Captu
     """From leaving the field to the redrawn hull and its numbers in Chromium, server and browser sharing this machine.
 
     A size that is typed is drawn at the first pause, so leaving the field finds the work done; one pasted and left at once
-    waits for it. Both are told, the first is held to the figure.
+    waits for it. Both are held to the figure.
     """
     page.goto(f"{served}/boats/2/B/shape")
     page.wait_for_selector("main[data-ready]")
@@ -71,15 +59,14 @@ def test_a_parameter_shows_at_once(page: Page, served: str, capsys: pytest.Captu
         document.addEventListener('yk:shown', (e) => { if (e.detail.kept && from) { requestAnimationFrame(() => window.times.push(performance.now() - from)); } }); }"""
     )
     field = page.get_by_label("Hull beam", exact=True)
-    slow = reference()
-    typed, pasted = (_changes(page, field, step, at_once) for step, at_once in ((106, False), (130, True)))
-    slow = max(1.0, (slow + reference()) / 2 / REFERENCE_MS)
+    typed, at_once = (_changes(page, field, step, leave) for step, leave in ((106, False), (130, True)))
     with capsys.disabled():
         print(
             f"\na parameter change to redrawn hull and numbers in the browser, from leaving the field: {typed:.0f} ms at the median when it "
-            f"was typed, {pasted:.0f} ms when the field is left at once; this machine {slow:.1f} times slower than a free one; to beat {PARAMETER_MS:g}"
+            f"was typed, {at_once:.0f} ms when the field is left at once, to beat {PARAMETER_MS:g}"
         )
-    assert typed / slow < PARAMETER_MS
+    assert typed < PARAMETER_MS
+    assert at_once < PARAMETER_MS
 
 
 def _changes(page: Page, field: Locator, first: int, at_once: bool) -> float:

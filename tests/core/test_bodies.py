@@ -12,10 +12,13 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.crossings import crossing_faces
 from yarekeel.core.geometry.families import Box, Vee
 from yarekeel.core.geometry.families.strut import Strut
+from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh, joined, without_folds
 from yarekeel.core.geometry.placing import mirrored, placed, righted
 from yarekeel.core.geometry.sections import area_of, outlines
 from yarekeel.core.geometry.union import simplified, united, without
+from yarekeel.core.hydrostatics.attitude import Attitude
+from yarekeel.core.hydrostatics.form import station_figures
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.stages import afloat, shape
 from yarekeel.stages.craft import Craft
@@ -213,3 +216,25 @@ def test_outlines_have_the_area_of_what_they_cut():
     pierced = without(box(1.0, 0.4, 0.2), [box(0.5, 0.2, 0.4).moved((0.25, 0.0, -0.1))])
     assert sum(area_of(o, 2) for o in outlines(pierced, 2, 0.1)) == pytest.approx(0.4 - 0.1)  # the hole runs the other way
     assert len(outlines(pierced, 2, 0.1)) == 2
+
+
+def test_a_section_under_an_inclined_surface_by_hand():
+    hull, middle = Hull(box(1.0, 0.4, 0.2)), np.array([0.5, 0.0, 0.1])
+
+    def through_the_middle(heel, trim):
+        up = np.array(Attitude(heel, trim, 0.0).up)
+        return Attitude(heel, trim, -float(up @ middle))
+
+    # A plane through the middle of a rectangle halves it, however it is turned.
+    for heel in (0.0, 0.3, 1.2):
+        assert station_figures(hull, 0.5, through_the_middle(heel, 0.0)).under_water == pytest.approx(0.04, rel=1e-9)
+    # Bow up by 10 degrees: a tenth of a metre ahead of the middle the surface lies 0.1 tan 10 lower in the boat.
+    lower = 0.1 * math.tan(math.radians(10))
+    assert station_figures(hull, 0.6, through_the_middle(0.0, math.radians(10))).under_water == pytest.approx(0.4 * (0.1 - lower), rel=1e-9)
+    figures = station_figures(hull, 0.6, None)
+    assert (figures.from_aft, figures.width, figures.depth, figures.under_water) == (
+        pytest.approx(0.6),
+        pytest.approx(0.4),
+        pytest.approx(0.2),
+        None,
+    )

@@ -41,7 +41,7 @@ def drawn(family, data):
 
 
 @pytest.mark.parametrize("family", PARAMETRIC)
-@examples(50)
+@examples(60)
 @given(data=st.data())
 def test_closed_at_every_allowed_parameter(family, data):
     values = drawn(family, data)

@@ -3,6 +3,7 @@
 import io
 import json
 import re
+import sqlite3
 import zipfile
 
 import numpy as np
@@ -200,7 +201,7 @@ def test_a_density_that_is_none_is_refused_beside_its_field(client):
     assert 'value="heavy"' in answer.text
 
 
-def test_a_broken_mesh_shows_where_and_keeps_nothing(client, demo_yard):
+def test_a_broken_mesh_shows_where_and_keeps_nothing(client, tmp_path):
     hull = RoundBilge().build()
     base = new_boat(client, "box")
     before = snapshot(client, base)
@@ -211,6 +212,8 @@ def test_a_broken_mesh_shows_where_and_keeps_nothing(client, demo_yard):
     assert snapshot(client, base) == before
     assert client.post(f"{base}/mesh", files={"file": ("hull.stl", b"nonsense")}).status_code == 422
     assert client.post(f"{base}/mesh").status_code == 422
+    with sqlite3.connect(tmp_path / "yard.db") as database:
+        assert database.execute("select count(*) from mesh").fetchone() == (0,)
 
 
 def test_a_large_mesh_asks_for_consent(client, monkeypatch):

@@ -12,7 +12,7 @@ from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.geometry.sections import section, sections
 from yarekeel.core.hydrostatics.attitude import Attitude
-from yarekeel.core.hydrostatics.form import Form
+from yarekeel.core.hydrostatics.form import Form, StationFigures, station_figures
 from yarekeel.core.quantities import Metres, Point
 from yarekeel.drawing import svg
 from yarekeel.drawing.view import ABOVE, STARBOARD, View
@@ -95,6 +95,7 @@ def draw(
 ) -> str:
     """The sheet. ``ghost`` is the hull as a parameter would change it, drawn over it; ``unit`` is metres a shown unit, its
     label and its decimals, for reading under the pointer; ``openings`` are names and places in the boat's axes."""
+    figures = station_figures(hull, grid.stations[grid.chosen], floating)
     hull = hull.sketch
     s = _sheet(hull)
     x_end = s.left + s.high[0] * s.scale
@@ -112,7 +113,7 @@ def draw(
         *_surface(s, floating, x_end),
         *_areas(s, form, x_end, say),
         *([] if ghost is None else _ghost(ghost, hull, grid, s)),
-        *_chosen(hull, grid, s, say, form, floating),
+        *_chosen(hull, grid, s, say, figures),
         *_openings(openings, s),
         svg.text(x_end - 4, s.base + 25, size, "tank-note", "end"),
         svg.text(s.centre - 110, s.body_base + 22, "left: amidships to stern", "tank-note"),
@@ -251,17 +252,16 @@ def _ghost(ghost: Hull, hull: Hull, grid: Grid, s: _Sheet) -> list[str]:
     return [svg.element("g", *out, class_="ghosts")]
 
 
-def _chosen(hull: Hull, grid: Grid, s: _Sheet, say: Say, form: Form | None, floating: Attitude | None) -> list[str]:
+def _chosen(hull: Hull, grid: Grid, s: _Sheet, say: Say, figures: StationFigures) -> list[str]:
     """The station looked at, in all views, and its figures."""
     x = grid.stations[grid.chosen]
     pieces, _ = section(hull.mesh, 0, x)
     at = s.left + s.scale * x
     top, low, high = s.base - s.scale * (s.high[2] - s.low[2]), s.plan - s.scale * s.low[1], s.plan - s.scale * s.high[1]
-    words = f"Station {grid.chosen}, {say(x - s.low[0], 'length')} from aft"
-    if len(pieces):
-        words += f": {say(float(np.ptp(pieces[..., 1])), 'length')} wide, {say(float(np.ptp(pieces[..., 2])), 'length')} deep"
-    if form is not None and floating is not None:
-        words += f", {say(float(np.interp(x - form.after_end, form.stations, form.areas, 0.0, 0.0)), 'section')} under water"
+    words = f"Station {grid.chosen}, {say(figures.from_aft, 'length')} from aft"
+    words += f": {say(figures.width, 'length')} wide, {say(figures.depth, 'length')} deep"
+    if figures.under_water is not None:
+        words += f", {say(figures.under_water, 'section')} under water"
     upright = (f"M{at:.1f} {a - 5:.1f}V{b + 5:.1f}" for a, b in ((top, s.base), (high, low), (s.areas - AREA_HEIGHT, s.areas)))
     return [
         svg.path("".join(upright), "lines-chosen"),

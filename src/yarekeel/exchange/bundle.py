@@ -5,11 +5,8 @@ import zipfile
 from collections.abc import Callable
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.checks import check_closed
 from yarekeel.core.geometry.families import MeshFile
-from yarekeel.core.geometry.families.mesh_file import METRES_PER_UNIT
 from yarekeel.core.geometry.mesh import Mesh
-from yarekeel.core.geometry.placing import righted
 from yarekeel.exchange import boat_file, mesh_in
 from yarekeel.stages.design import Design
 
@@ -46,9 +43,7 @@ def unpack(data: bytes) -> Design:
     def fetch(shape: MeshFile, field: str) -> Mesh:
         if shape.file not in files:
             raise InvalidInput(field, f"The mesh {shape.file} is not in this ZIP.")
-        raw = mesh_in.read(files[shape.file], shape.file, field)
-        closed = check_closed(mesh_in.welded_exactly(raw).scaled(METRES_PER_UNIT[shape.unit]), field)
-        return righted(closed, shape.forward, shape.up)
+        return mesh_in.closed(files[shape.file], shape, field)
 
     return boat_file.with_meshes(design, fetch)
 

@@ -7,12 +7,11 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
-from yarekeel.core.errors import InvalidMesh
 from yarekeel.core.geometry.checks import open_edges
 from yarekeel.core.geometry.crossings import crossing_faces
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh, joined, without_folds
-from yarekeel.core.geometry.union import simplified, united
+from yarekeel.core.geometry.union import simplified_to, united
 from yarekeel.core.quantities import Ratio
 from yarekeel.exchange.mesh_in import RawMesh, welded_exactly
 
@@ -66,7 +65,7 @@ def _checked_within(mesh: Mesh, shells: Ints, unit: str | None, mended: list[str
     whole_volume = mesh.volume
     triangles = len(mesh.faces) if len(mesh.faces) > COMFORTABLE else 0
     if triangles:
-        mesh = _simpler(mesh)
+        mesh = simplified_to(mesh, COMFORTABLE, 1e-5, 0.04)
         if len(mesh.faces) > COMFORTABLE:
             sentence = f"The mesh has {len(mesh.faces)} triangles and could not be simplified; export it coarser."
             return Inspection(mesh, unit, tuple(mended), sentence)
@@ -207,18 +206,3 @@ def _shells_righted(mesh: Mesh, mended: list[str]) -> tuple[Mesh, Ints]:
         mesh = Mesh(mesh.vertices, mesh.faces[:, ::-1])
         mended.append("the mesh was inside out and was turned")
     return mesh, shell
-
-
-def _simpler(mesh: Mesh) -> Mesh:
-    """The mesh with as little detail lost as brings it under ``COMFORTABLE``; as it is where that cannot be."""
-    low, high = mesh.bounds
-    tolerance = 1e-5 * float(np.linalg.norm(high - low))
-    for _ in range(12):
-        try:
-            simpler = simplified(mesh, tolerance)
-        except InvalidMesh:
-            break
-        if len(simpler.faces) <= COMFORTABLE:
-            return simpler
-        tolerance *= 2
-    return mesh

@@ -80,11 +80,16 @@ def _count_checked(count: int, name: str, field: str) -> None:
 
 
 def _binary_count(data: bytes) -> int | None:
-    """Triangles of a binary STL by its header, if its size agrees; None for a text or cut-off file."""
-    if len(data) < STL_HEADER:
+    """Triangles of a binary STL; None for a text or cut-off file."""
+    return _counted(data, len(data))
+
+
+def _counted(head: bytes, size: int) -> int | None:
+    """Triangles of a binary STL by its header, if the file's size agrees."""
+    if len(head) < STL_HEADER:
         return None
-    count = int(struct.unpack("<I", data[80:84])[0])
-    return count if len(data) == STL_HEADER + _STL_RECORD.itemsize * count else None
+    count = int(struct.unpack("<I", head[80:84])[0])
+    return count if size == STL_HEADER + _STL_RECORD.itemsize * count else None
 
 
 def _binary_stl(data: bytes) -> tuple[Floats, Ints]:
@@ -156,16 +161,25 @@ def _by_library(data: bytes, kind: str, name: str, field: str) -> tuple[Floats, 
 
 
 def load(path: Path, shape: MeshFile, field: str) -> Mesh:
-    """The mesh a boat file names, in metres, forward along x and up along z, closed. Raises InvalidInput for ``field``."""
+    """The mesh a boat file names, as ``closed`` gives it. Raises InvalidInput for ``field``."""
     try:
-        if path.stat().st_size > LARGEST_FILE:
-            raise InvalidMesh(field, f"{path.name} is larger than {LARGEST_FILE // 1_000_000} MB; export it coarser.")
-        data = path.read_bytes()
+        size = path.stat().st_size
+        with path.open("rb") as stream:
+            head = stream.read(STL_HEADER)
+            if size > LARGEST_FILE:
+                _count_checked(_counted(head, size) or 0, path.name, field)
+                raise InvalidMesh(field, f"{path.name} is larger than {LARGEST_FILE // 1_000_000} MB; export it coarser.")
+            data = head + stream.read()
     except OSError as error:
         raise InvalidInput(field, f"{path.name} cannot be read: {error.strerror or error}.") from None
-    raw = read(data, path.name, field)
+    return closed(data, shape, field)
+
+
+def closed(data: bytes, shape: MeshFile, field: str) -> Mesh:
+    """The mesh in a file's bytes, in metres, forward along x and up along z, closed. Raises InvalidInput for ``field``."""
+    raw = read(data, shape.file, field)
     if len(raw.faces) > MOST_TRIANGLES:
-        raise InvalidMesh(field, f"{path.name} has {len(raw.faces)} triangles; up to {MOST_TRIANGLES} are accepted. Export it coarser.")
+        raise InvalidMesh(field, f"{shape.file} has {len(raw.faces)} triangles; up to {MOST_TRIANGLES} are accepted. Export it coarser.")
     return righted(check_closed(welded_exactly(raw).scaled(METRES_PER_UNIT[shape.unit]), field), shape.forward, shape.up)
 
 

@@ -8,6 +8,7 @@ from yarekeel.core.errors import BoatSinks, InvalidInput
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.geometry.families import MeshFile
 from yarekeel.core.geometry.families.facts import Fact
+from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.hydrostatics.afloat import float_boat
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.form import Form, form_of
@@ -33,6 +34,17 @@ class Part:
 
 
 @dataclass(frozen=True, slots=True)
+class Measures:
+    """Over-all sizes of a surface."""
+
+    length: Metres
+    beam: Metres
+    depth: Metres
+    volume: CubicMetres
+    surface: SquareMetres
+
+
+@dataclass(frozen=True, slots=True)
 class ShapeAssessment:
     """Measures of the closed hull; ``faceting`` is the volume foreseen to be gained at twice the detail, as a share, None for mesh
     files.
@@ -40,11 +52,7 @@ class ShapeAssessment:
     ``form`` is taken where the boat floats; with nothing aboard, or when it sinks, at half its depth (``afloat`` false).
     """
 
-    length: Metres
-    beam: Metres
-    depth: Metres
-    volume: CubicMetres
-    surface: SquareMetres
+    size: Measures
     triangles: int
     faceting: Ratio | None
     parts: tuple[Part, ...]
@@ -52,6 +60,13 @@ class ShapeAssessment:
     attitude: Attitude
     afloat: bool
     findings: tuple[Finding, ...]
+
+
+def measures(mesh: Mesh) -> Measures:
+    """Sizes, volume and area of a closed mesh."""
+    low, high = mesh.bounds
+    length, beam, depth = (float(v) for v in high - low)
+    return Measures(length, beam, depth, mesh.volume, mesh.area)
 
 
 def resting(craft: Craft) -> tuple[Attitude, bool]:
@@ -66,7 +81,6 @@ def resting(craft: Craft) -> tuple[Attitude, bool]:
 def assess(craft: Craft, floating: Attitude | None = None) -> ShapeAssessment:
     """Measures of the united hull and verdicts on it; ``floating`` is where it lies, if that is known already."""
     mesh = craft.hull.mesh
-    low, high = mesh.bounds
     bodies = craft.design.bodies
     parts = tuple(Part(n, b, craft.piece(n).volume, _facts(b.shape)) for n, b in enumerate(bodies))
     attitude, afloat = (floating, True) if floating else resting(craft)
@@ -97,11 +111,7 @@ def assess(craft: Craft, floating: Attitude | None = None) -> ShapeAssessment:
         )
     findings.append(_capacity(craft))
     return ShapeAssessment(
-        length=float(high[0] - low[0]),
-        beam=float(high[1] - low[1]),
-        depth=float(high[2] - low[2]),
-        volume=mesh.volume,
-        surface=mesh.area,
+        size=measures(mesh),
         triangles=len(mesh.faces),
         faceting=faceting,
         parts=parts,

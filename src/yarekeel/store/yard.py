@@ -320,8 +320,8 @@ class Yard:
         assert head is not None
         letter = letter_of(row.number)
         trials = session.exec(select(TrialRow).where(TrialRow.revision_id == row.id).order_by(col(TrialRow.id))).all()
-        following = self._next(session, head.id or 0)
-        ahead = session.get(SnapshotRow, following) if following else None
+        newest = select(SnapshotRow.label).where(SnapshotRow.parent_id == head.id).order_by(col(SnapshotRow.id).desc())
+        ahead = session.exec(newest).first()
         return Revision(
             boat_id=boat.id or 0,
             number=row.number,
@@ -333,7 +333,7 @@ class Yard:
             design=boat_file.with_meshes(self._read.of(head.document), lambda shape, _: self._mesh(shape.file)),
             trials=tuple(TrialRecord(t.id or 0, letter, _test(t.document)) for t in trials),
             undo_label=head.label if head.parent_id else None,
-            redo_label=ahead.label if ahead else None,
+            redo_label=ahead,
         )
 
 

@@ -4,9 +4,8 @@ from typing import Any
 
 import numpy as np
 
-from yarekeel.core.errors import InvalidMesh
 from yarekeel.core.geometry.mesh import Mesh, block
-from yarekeel.core.geometry.union import simplified, solid_of, surface_of
+from yarekeel.core.geometry.union import simplified_to, solid_of, surface_of
 from yarekeel.core.quantities import Metres, Ratio
 
 THIN: Ratio = 0.12
@@ -57,14 +56,7 @@ def _hollow(whole: Any, mesh: Mesh, level: Metres) -> Any:
 
 def _rim(mesh: Mesh) -> Metres | None:
     """The highest level at which an open hollow still holds water, on a coarser copy of the mesh; None if there is none."""
-    coarse = mesh
-    tolerance = 1e-4 * float(np.linalg.norm(np.ptp(mesh.vertices, axis=0)))
-    while len(coarse.faces) > COARSE and tolerance < 0.01 * float(np.ptp(mesh.vertices[:, 2])):
-        try:
-            coarse = simplified(mesh, tolerance)
-        except InvalidMesh:
-            break
-        tolerance *= 2
+    coarse = simplified_to(mesh, COARSE, 1e-4, 0.002)
     whole = solid_of(coarse)
     low, high = float(coarse.bounds[0][2]), float(coarse.bounds[1][2])
     # A hollow shows at some level if there is one: look at eight, then close in on the highest that holds.

@@ -9,7 +9,7 @@ from yarekeel.core.errors import InvalidMesh
 from yarekeel.core.geometry.edges import Edges, deck_edge, edges_of
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 from yarekeel.core.geometry.sections import sections
-from yarekeel.core.geometry.union import refined, simplified
+from yarekeel.core.geometry.union import refined, simplified_to
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.flotation import Flotation
 from yarekeel.core.quantities import Metres, Point
@@ -39,17 +39,8 @@ class Hull:
     @cached_property
     def sketch(self) -> "Hull":
         """The hull as drawn: itself, or a copy with as much less detail as keeps drawings quick."""
-        mesh = self.mesh
-        if len(mesh.faces) <= MOST_DRAWN:
-            return self
-        tolerance = 1e-4 * float(np.linalg.norm(np.ptp(mesh.vertices, axis=0)))
-        try:
-            while len(mesh.faces) > MOST_DRAWN and tolerance < 0.02 * float(np.linalg.norm(np.ptp(mesh.vertices, axis=0))):
-                mesh = simplified(self.mesh, tolerance)
-                tolerance *= 2
-        except InvalidMesh:
-            return self
-        return Hull(mesh, self.open)
+        mesh = simplified_to(self.mesh, MOST_DRAWN, 1e-4, 0.02)
+        return self if mesh is self.mesh else Hull(mesh, self.open)
 
     @cached_property
     def facets(self) -> Mesh:

@@ -7,6 +7,7 @@ import numpy as np
 from yarekeel.core.errors import InvalidMesh
 from yarekeel.core.geometry.checks import check_closed
 from yarekeel.core.geometry.mesh import Mesh, welded
+from yarekeel.core.quantities import Ratio
 
 
 def solid_of(mesh: Mesh) -> Any:
@@ -54,3 +55,20 @@ def refined(mesh: Mesh, longest: float) -> Mesh:
 def simplified(mesh: Mesh, tolerance: float) -> Mesh:
     """The mesh with detail finer than ``tolerance`` (metres) removed; still closed (manifold3d)."""
     return surface_of(solid_of(mesh).simplify(tolerance))
+
+
+def simplified_to(mesh: Mesh, most: int, first: Ratio, last: Ratio) -> Mesh:
+    """The mesh with as little detail lost as leaves at most ``most`` triangles.
+
+    The tolerance is doubled from ``first`` to ``last``, both shares of the mesh's diagonal; what is reached there is given,
+    and a mesh that manifold3d takes for no solid is handed back as it is.
+    """
+    size = float(np.linalg.norm(np.ptp(mesh.vertices, axis=0)))
+    simpler, share = mesh, first
+    while len(simpler.faces) > most and share <= last:
+        try:
+            simpler = simplified(mesh, share * size)
+        except InvalidMesh:
+            return simpler
+        share *= 2
+    return simpler

@@ -1,5 +1,6 @@
 """The form of the immersed hull: coefficients and the curve of section areas."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,7 +11,7 @@ from yarekeel.core.geometry.sections import section, sections
 from yarekeel.core.geometry.wetted import wetted_surface
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.flotation import centre_below
-from yarekeel.core.quantities import CubicMetres, Metres, Ratio, SquareMetres
+from yarekeel.core.quantities import CubicMetres, Metres, Point, Ratio, SquareMetres
 
 STATIONS = 41
 """Sections of the curve of areas; Simpson's rule over them is within 0.1 % for smooth hulls."""
@@ -93,13 +94,41 @@ def form_of(hull: Hull, attitude: Attitude) -> Form | None:
 
 
 def immersed_areas(world: Mesh, x: Floats) -> Floats:
-    """Areas (n,) below the surface (z = 0) of the sections at ``x`` (n,), ascending: sums of min(z, 0) dy round their outlines
-    (Green's theorem)."""
-    pieces, _, place = sections(world, 0, x)
-    y0, z0, y1, z1 = pieces[:, 0, 1], pieces[:, 0, 2], pieces[:, 1, 1], pieces[:, 1, 2]
+    """Areas (n,) below the surface (z = 0) of the sections at ``x`` (n,), ascending."""
+    return areas_under(world, x, (0.0, 0.0, 1.0), 0.0)
+
+
+def areas_under(mesh: Mesh, x: Floats, up: Point, height: Metres) -> Floats:
+    """Areas (n,) of the sections at ``x`` (n,), ascending, that lie below the plane ``up`` . p + ``height`` = 0.
+
+    Sums of min(depth, 0) along the outlines, depth and run measured in the section's own plane (Green's theorem).
+    """
+    pieces, _, place = sections(mesh, 0, x)
+    slope = max(math.hypot(up[1], up[2]), 1e-12)
+    run = (pieces[..., 1] * up[2] - pieces[..., 2] * up[1]) / slope
+    depth = (pieces @ np.asarray(up) + height) / slope
+    (y0, y1), (z0, z1) = run.T, depth.T
     both = (z0 < 0) & (z1 < 0)
     lower, upper = np.minimum(z0, z1), np.maximum(z0, z1)
     crosses = (lower < 0) & (upper >= 0)
     share = np.where(crosses, lower / np.where(crosses, lower - upper, 1.0), 0.0)  # the wet part of a piece that crosses the surface
     mean = np.where(both, (z0 + z1) / 2, share * lower / 2)
     return np.abs(np.bincount(place, weights=mean * (y1 - y0), minlength=len(x)))
+
+
+@dataclass(frozen=True, slots=True)
+class StationFigures:
+    """A section across the boat: from the after end, over all, and what of it is under water (None while nothing floats it)."""
+
+    from_aft: Metres
+    width: Metres
+    depth: Metres
+    under_water: SquareMetres | None
+
+
+def station_figures(hull: Hull, x: Metres, attitude: Attitude | None) -> StationFigures:
+    """The figures of the section at ``x`` in the boat's own axes."""
+    pieces, _ = section(hull.mesh, 0, x)
+    size = np.ptp(pieces.reshape(-1, 3), axis=0) if len(pieces) else np.zeros(3)
+    under = None if attitude is None else float(areas_under(hull.mesh, np.array([x]), attitude.up, attitude.origin_height)[0])
+    return StationFigures(x - float(hull.mesh.bounds[0][0]), float(size[1]), float(size[2]), under)

@@ -7,13 +7,13 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from yarekeel.core.errors import InvalidMesh, NotFound
+from yarekeel.core.errors import NotFound
 from yarekeel.core.geometry.envelope import outer_skin
 from yarekeel.core.geometry.families.mesh_file import METRES_PER_UNIT
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.placing import AXES, righted
-from yarekeel.core.geometry.union import simplified
+from yarekeel.core.geometry.union import simplified_to
 from yarekeel.core.quantities import Metres
 from yarekeel.exchange.mending import Inspection
 
@@ -37,15 +37,7 @@ class Draft:
     def sketch(self) -> Mesh:
         """A copy with little detail, for pictures."""
         if self._sketch is None:
-            mesh = self.found.mesh
-            tolerance = 1e-4 * float(np.linalg.norm(np.ptp(mesh.vertices, axis=0)))
-            try:
-                while len(mesh.faces) > PICTURED and tolerance < 0.02 * float(np.linalg.norm(np.ptp(mesh.vertices, axis=0))):
-                    mesh = simplified(self.found.mesh, tolerance)
-                    tolerance *= 2
-            except InvalidMesh:
-                mesh = self.found.mesh
-            self._sketch = mesh
+            self._sketch = simplified_to(self.found.mesh, PICTURED, 1e-4, 0.02)
         return self._sketch
 
     def picture_of(self, forward: str, up: str) -> Hull:

@@ -3,9 +3,10 @@
 import dataclasses
 from typing import Annotated
 
-from fastapi import APIRouter, File, Request, UploadFile
+from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from markupsafe import Markup
+from pydantic import BaseModel, Field
 
 from yarekeel.core.errors import InvalidInput, NotFound
 from yarekeel.core.geometry.families import MeshFile, Offsets
@@ -27,6 +28,20 @@ from yarekeel.web.stages.shape.drafts import Draft, Drafts
 from yarekeel.web.templating import render
 
 router = APIRouter()
+
+
+class Choices(BaseModel):
+    """What the page of a mesh on its way in sends; what was not chosen is empty."""
+
+    unit: str = Field("", max_length=20)
+    up: str = Field("", max_length=20)
+    forward: str = Field("", max_length=20)
+    part: str = Field("", max_length=20)
+    skin: str = Field("", max_length=20)
+    weigh: str = Field("", max_length=20)
+    consent: str = Field("", max_length=20)
+    density: str = Field("", max_length=80)
+    on: str = Field("", max_length=20)
 
 
 def drafts_of(request: Request) -> Drafts:
@@ -81,12 +96,11 @@ def turn(request: Request, yard: YardDep, boat_id: int, letter: str, token: str)
 
 
 @router.post("/boats/{boat_id:int}/{letter}/mesh/{token}")
-async def bring(request: Request, yard: YardDep, boat_id: int, letter: str, token: str) -> Response:
+def bring(request: Request, yard: YardDep, boat_id: int, letter: str, token: str, form: Annotated[Choices, Form()]) -> Response:
     """Bring it in as chosen: a mesh in the yard, a body that names it, and its material as a weight."""
     drafts = drafts_of(request)
     draft = drafts.get(token)
-    async with request.form(max_files=0, max_fields=20) as data:
-        typed = {k: str(v)[:80] for k, v in data.items()}
+    typed = {k: v for k, v in form.model_dump().items() if v}
     revision = yard.revision(boat_id, letter)
     c = choice(draft, typed, len(revision.design.bodies))
     skin = draft.skin(c.forward, c.up)

@@ -173,8 +173,8 @@ def view(asked: Asked) -> ShapeView:
 
 def _cuts(asked: Asked, result: shape.ShapeAssessment) -> tuple[lines.Grid, tuple[Question, ...]]:
     """Where the hull is cut, as asked, and the fields that ask."""
-    waterline, first = _spacing(asked, "waterlines", "Waterlines every", result.depth, 1.0)
-    buttock, second = _spacing(asked, "buttocks", "Buttocks every", result.beam, 0.5)
+    waterline, first = _spacing(asked, "waterlines", "Waterlines every", result.size.depth, 1.0)
+    buttock, second = _spacing(asked, "buttocks", "Buttocks every", result.size.beam, 0.5)
     stations, third = _count(asked, "stations", "Stations", 9)
     grid = lines.grid_of(asked.craft.shown, stations, waterline, buttock, asked.index("section", stations))
     return grid, (third, first, second)
@@ -287,23 +287,17 @@ def _openings(asked: Asked, chosen: int) -> tuple[tuple[Field, ...], ...]:
 
 def _against(asked: Asked, original: Craft, chosen: int) -> tuple[tuple[str, str, str], ...]:
     """The changed body beside the table as drawn."""
+    before, after = shape.measures(original.piece(chosen)), shape.measures(asked.craft.piece(chosen))
+    kinds = {"length": "length", "beam": "length", "depth": "length", "volume": "volume", "surface": "area"}
     say = asked.reader.say
-    before, after = original.piece(chosen), asked.craft.piece(chosen)
-    (b0, b1), (a0, a1) = before.bounds, after.bounds
-    sizes = (("Length", 0), ("Beam", 1), ("Depth", 2))
-    rows = tuple((name, say(float(b1[k] - b0[k]), "length"), say(float(a1[k] - a0[k]), "length")) for name, k in sizes)
-    return (
-        *rows,
-        ("Volume", say(before.volume, "volume"), say(after.volume, "volume")),
-        ("Surface", say(before.area, "area"), say(after.area, "area")),
-    )
+    return tuple((name.title(), say(getattr(before, name), kind), say(getattr(after, name), kind)) for name, kind in kinds.items())
 
 
 def _form(asked: Asked, result: shape.ShapeAssessment) -> tuple[tuple[str, str, str], ...]:
     say, form = asked.reader.say, result.form
     whole = (
-        ("Volume", say(result.volume, "volume"), "closed, to the deck"),
-        ("Surface", say(result.surface, "area"), "skin and deck"),
+        ("Volume", say(result.size.volume, "volume"), "closed, to the deck"),
+        ("Surface", say(result.size.surface, "area"), "skin and deck"),
     )
     if form is None:
         return whole

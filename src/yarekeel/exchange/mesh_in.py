@@ -9,8 +9,10 @@ import struct
 import zipfile
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yarekeel.core.errors import InvalidInput, InvalidMesh
 from yarekeel.core.geometry.checks import MOST_TRIANGLES, check_closed
@@ -37,9 +39,9 @@ _UNIT = re.compile(rb'<model[^>]{0,2000}?\bunit="(\w+)"')
 
 @dataclass(frozen=True, eq=False)
 class RawMesh:
-    """Triangles as the file has them, in its own unit; ``unit`` where the file names one."""
+    """Triangles as the file has them, in its own unit and precision; ``unit`` where the file names one."""
 
-    vertices: Floats
+    vertices: NDArray[np.floating[Any]]
     faces: Ints
     unit: str | None = None
 
@@ -92,8 +94,8 @@ def _counted(head: bytes, size: int) -> int | None:
     return count if size == STL_HEADER + _STL_RECORD.itemsize * count else None
 
 
-def _binary_stl(data: bytes) -> tuple[Floats, Ints]:
-    corners = np.frombuffer(data, dtype=_STL_RECORD, offset=STL_HEADER)["corners"].astype(np.float64).reshape(-1, 3)
+def _binary_stl(data: bytes) -> tuple[Any, Ints]:
+    corners = np.frombuffer(data, dtype=_STL_RECORD, offset=STL_HEADER)["corners"].reshape(-1, 3)
     return corners, np.arange(len(corners)).reshape(-1, 3)
 
 
@@ -185,4 +187,4 @@ def closed(data: bytes, shape: MeshFile, field: str) -> Mesh:
 
 def welded_exactly(raw: RawMesh) -> Mesh:
     """Corners at the very same place made one; in a file of float32 numbers equal corners are equal numbers."""
-    return merged(raw.vertices + 0.0, raw.faces)
+    return merged(raw.vertices + raw.vertices.dtype.type(0), raw.faces)  # no negative zeros, whose bytes differ

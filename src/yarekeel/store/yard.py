@@ -6,6 +6,7 @@ import threading
 from dataclasses import dataclass
 from hashlib import sha256
 
+import numpy as np
 from sqlalchemy import Engine, func
 from sqlmodel import Session, col, select
 
@@ -178,7 +179,7 @@ class Yard:
 
     def save(self, boat_id: int, letter: str, design: Design, on: int, label: str) -> Revision:
         """Append a snapshot made on snapshot ``on``. Raises Conflict if the revision is sealed or has moved on."""
-        with Session(self._engine) as session:
+        with Session(self._engine, expire_on_commit=False) as session:  # what was written is what is handed back
             boat = self._boat_row(session, boat_id)
             revision = self._open_revision(session, boat_id, letter, on)
             self._append(session, revision, design, label)
@@ -239,7 +240,7 @@ class Yard:
         """A kept mesh, read once and then shared: two designs with one mesh are equal."""
         if name not in self._meshes:
             raw = mesh_in.read(self.mesh_data(name), name)
-            self._meshes[name] = Mesh(raw.vertices, raw.faces)
+            self._meshes[name] = Mesh(raw.vertices.astype(np.float64), raw.faces)
             while len(self._meshes) > MOST_MESHES:
                 self._meshes.pop(next(iter(self._meshes)))
         return self._meshes[name]

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -138,8 +139,9 @@ def _rows_numbered(rows: NDArray[np.int64]) -> NDArray[np.int64]:
     return np.asarray(np.unique(rows, axis=0, return_inverse=True)[1]).reshape(-1).astype(np.int64)
 
 
-def merged(vertices: Floats, faces: Ints) -> Mesh:
-    """A mesh with equal rows of ``vertices`` (n, 3) made one and triangles without three different corners dropped.
+def merged(vertices: NDArray[np.floating[Any]], faces: Ints) -> Mesh:
+    """A mesh with equal rows of ``vertices`` (n, 3), single or double precision, made one and triangles without three
+    different corners dropped.
 
     Vertices keep the order in which they first appear, so that a hull of slightly other sizes is numbered alike.
     """
@@ -153,14 +155,14 @@ def merged(vertices: Floats, faces: Ints) -> Mesh:
     number[order] = rank[group]
     f = number[faces]
     real = (f[:, 0] != f[:, 1]) & (f[:, 1] != f[:, 2]) & (f[:, 2] != f[:, 0])
-    return Mesh(vertices[first[by_appearance]], f[real])
+    return Mesh(vertices[first[by_appearance]].astype(np.float64), f[real])
 
 
-def _equal_rows_together(rows: Floats) -> tuple[Ints, NDArray[np.bool_]]:
+def _equal_rows_together(rows: NDArray[np.floating[Any]]) -> tuple[Ints, NDArray[np.bool_]]:
     """An order that puts equal rows side by side, and where in it a new row begins: by a hash of the rows' bytes, which is
     several times quicker to sort than three columns; by the columns themselves in the rare case that two hashes fall together."""
     columns = np.ascontiguousarray(rows.T)
-    x, y, z = columns.view(np.uint64)
+    x, y, z = columns.view(np.uint64 if rows.dtype == np.float64 else np.uint32).astype(np.uint64, copy=False)
     key = (
         x * np.uint64(0x9E3779B97F4A7C15)
         ^ (y * np.uint64(0xC2B2AE3D27D4EB4F) + np.uint64(1))

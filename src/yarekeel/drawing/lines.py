@@ -9,7 +9,7 @@ import numpy as np
 
 from yarekeel.core.geometry.edges import silhouette
 from yarekeel.core.geometry.hull import Hull
-from yarekeel.core.geometry.mesh import Floats
+from yarekeel.core.geometry.mesh import Floats, Ints
 from yarekeel.core.geometry.sections import section, sections
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.form import Form, StationFigures, station_figures
@@ -168,30 +168,29 @@ def _cuts(hull: Hull, places: tuple[Metres, ...], axis: int, page: Callable[[Flo
     return [svg.path(svg.segments_of(page(pieces)), class_)]
 
 
-def _half(pieces: Floats, number: int, middle: float) -> Floats:
-    """After stations show their port half, to the left seen from astern; fore stations their starboard half. A piece that
-    crosses the centreline is cut there."""
-    if number == middle or not len(pieces):
-        return pieces
-    y = pieces[..., 1] if number < middle else -pieces[..., 1]
+def _half(pieces: Floats, numbers: Ints, middle: float) -> Floats:
+    """Pieces of the stations ``numbers``: after stations show their port half, to the left seen from astern; fore stations
+    their starboard half. A piece that crosses the centreline is cut there; the station amidships stays whole."""
+    side = np.sign(middle - numbers)
+    y = pieces[..., 1] * side[:, None]
     keep = y.max(axis=1) >= -1e-12
     pieces, y = pieces[keep], y[keep]
     across = np.flatnonzero((y < 0).any(axis=1))
     part = (y[across] / (y[across] - y[across, ::-1]))[..., None]
     cut = pieces[across] + part * (pieces[across, ::-1] - pieces[across])
-    pieces = pieces.copy()
     pieces[across] = np.where((y[across] < 0)[..., None], cut, pieces[across])
     return pieces
 
 
 def _body_plan(hull: Hull, grid: Grid, s: _Sheet) -> list[str]:
     middle = (len(grid.stations) - 1) / 2
-    out = [svg.line(s.centre - 60, s.body_base, s.centre + 60, s.body_base, "baseline")]
     pieces, _, place = sections(hull.mesh, 0, np.array(grid.stations))
-    for number in range(len(grid.stations)):
-        half = _half(pieces[place == number], number, middle)
-        out.append(svg.path(svg.segments_of(_body(s, half)), "section-mid" if number == middle else "section"))
-    return out
+    apart = place == middle
+    return [
+        svg.line(s.centre - 60, s.body_base, s.centre + 60, s.body_base, "baseline"),
+        svg.path(svg.segments_of(_body(s, _half(pieces[~apart], place[~apart], middle))), "section"),
+        svg.path(svg.segments_of(_body(s, pieces[apart])), "section-mid"),
+    ]
 
 
 def _surface(s: _Sheet, floating: Attitude | None, x_end: float) -> list[str]:
@@ -247,8 +246,7 @@ def _ghost(ghost: Hull, hull: Hull, grid: Grid, s: _Sheet) -> list[str]:
     at = np.clip(grid.stations, float(low[0]) + 1e-6, float(high[0]) - 1e-6)
     pieces, faces, place = sections(other.mesh, 0, at)
     changed = moved[other.mesh.faces[faces]].any(axis=1)
-    for number in range(len(grid.stations)):
-        out.append(svg.path(svg.segments_of(_body(s, _half(pieces[changed & (place == number)], number, middle))), "ghost"))
+    out.append(svg.path(svg.segments_of(_body(s, _half(pieces[changed], place[changed], middle))), "ghost"))
     return [svg.element("g", *out, class_="ghosts")]
 
 

@@ -4,8 +4,9 @@ from collections.abc import Iterable
 from html import escape
 
 import numpy as np
+from numpy.typing import NDArray
 
-from yarekeel.core.geometry.mesh import Floats
+from yarekeel.core.geometry.mesh import Floats, Ints
 
 
 def attributes(values: dict[str, object]) -> str:
@@ -44,11 +45,54 @@ def path_of(points: Floats, closed: bool = False) -> str:
     return pattern % tuple(points.ravel().tolist())
 
 
+BLUNT = 0.5
+"""Tenths of a pixel by which a corner may lie off the straight line that replaces it."""
+
+
 def segments_of(pieces: Floats) -> str:
-    """Path data of separate segments (k, 2, 2)."""
-    ends = np.round(pieces, 1)
-    ends[:, 1] -= ends[:, 0]  # a short step is a short number
-    return ("M%.1f %.1fl%.1f %.1f" * len(ends)) % tuple(ends.ravel().tolist())
+    """Path data of separate segments (k, 2, 2): end to end where one starts where another ends, those too short to see left out."""
+    tenths = np.rint(pieces * 10).astype(np.int64)
+    tenths = tenths[(tenths[:, 0] != tenths[:, 1]).any(axis=1)]
+    if not len(tenths):
+        return ""
+    order, first = _end_to_end(tenths[..., 0] * (1 << 24) + tenths[..., 1])
+    start, step = tenths[order, 0], tenths[order, 1] - tenths[order, 0]
+    # Every other step is taken along with the one before where the corner between them is too blunt to see.
+    corner = np.abs(step[:-1, 0] * step[1:, 1] - step[:-1, 1] * step[1:, 0])
+    blunt = (corner <= BLUNT * np.abs(step[:-1] + step[1:]).sum(axis=1)) & ~first[1:]
+    blunt[1::2] = False
+    step[:-1][blunt] += step[1:][blunt]
+    kept = np.append(True, ~blunt)
+    start, step, first = start[kept], step[kept], first[kept]
+    said = np.concatenate([start, step], axis=1)[np.repeat(first[:, None], 4, axis=1) | [False, False, True, True]] / 10
+    return "".join("M%.1f %.1fl%.1f %.1f" if new else " %.1f %.1f" for new in first.tolist()) % tuple(said.tolist())
+
+
+def _end_to_end(points: Ints) -> tuple[Ints, NDArray[np.bool_]]:
+    """An order (k,) in which segments between numbered points (k, 2) follow each other, and which of them (k,) start anew."""
+    count = len(points)
+    starts = np.argsort(points[:, 0], kind="stable")
+    ends = np.argsort(points[:, 1], kind="stable")
+    start, end = points[starts, 0], points[ends, 1]
+    # The n-th segment to end at a point goes on with the n-th to start there.
+    place = np.searchsorted(start, end) + np.arange(count) - np.searchsorted(end, end)
+    goes_on = place < np.searchsorted(start, end, "right")
+    after = np.full(count, -1)
+    after[ends[goes_on]] = starts[place[goes_on]]
+    follows = np.zeros(count, dtype=bool)
+    follows[after[after >= 0]] = True
+    following = after.tolist()
+    order: list[int] = []
+    first: list[bool] = []
+    met = bytearray(count)
+    for head in [*np.flatnonzero(~follows).tolist(), *np.flatnonzero(follows).tolist()]:
+        at, new = head, True
+        while at >= 0 and not met[at]:
+            met[at] = 1
+            order.append(at)
+            first.append(new)
+            at, new = following[at], False
+    return np.array(order), np.array(first)
 
 
 def path(d: str, class_: str, **values: object) -> str:

@@ -5,9 +5,12 @@ import json
 import threading
 from dataclasses import dataclass
 from hashlib import sha256
+from typing import Any
 
 import numpy as np
-from sqlalchemy import Engine, func
+import sqlalchemy
+from sqlalchemy import CursorResult, Engine, bindparam, func
+from sqlalchemy.orm import aliased
 from sqlmodel import Session, col, select
 
 from yarekeel.core.errors import Conflict, NotFound
@@ -42,6 +45,7 @@ class TrialRecord:
 class Revision:
     """A revision as it stands. ``snapshot`` is what an edit must name as the state it was made on."""
 
+    id: int
     boat_id: int
     number: int
     letter: str
@@ -71,6 +75,13 @@ class Boat:
     @property
     def latest(self) -> Revision:
         return self.revisions[-1]
+
+    def revision(self, letter: str) -> Revision:
+        """The revision of a letter. Raises NotFound."""
+        for revision in self.revisions:
+            if revision.letter == letter:
+                return revision
+        raise NotFound(f"This boat has no revision {letter[:8]}.")
 
 
 class _Read:
@@ -108,25 +119,23 @@ class Yard:
     def boats(self) -> list[Boat]:
         """Every boat not deleted, newest first."""
         with Session(self._engine) as session:
-            rows = session.exec(select(BoatRow).where(col(BoatRow.deleted_at).is_(None)).order_by(col(BoatRow.id).desc())).all()
-            return [self._boat(session, row) for row in rows]
+            numbers = session.exec(select(BoatRow.id).where(col(BoatRow.deleted_at).is_(None)).order_by(col(BoatRow.id).desc()))
+            return [self._boat(session, number) for number in numbers.all() if number is not None]
 
     def boat(self, boat_id: int) -> Boat:
         """One boat. Raises NotFound."""
         with Session(self._engine) as session:
-            return self._boat(session, self._boat_row(session, boat_id))
+            return self._boat(session, boat_id)
 
     def revision(self, boat_id: int, letter: str) -> Revision:
         """One revision. Raises NotFound."""
-        with Session(self._engine) as session:
-            boat = self._boat_row(session, boat_id)
-            return self._revision(session, boat, self._revision_row(session, boat_id, letter))
+        return self.boat(boat_id).revision(letter)
 
     def deleted_name(self, boat_id: int) -> str | None:
         """Name of a boat that was deleted and can be restored, else None."""
         with Session(self._engine) as session:
             row = session.get(BoatRow, boat_id)
-            return self._boat(session, row).latest.design.name if row and row.deleted_at else None
+            return self._boat(session, boat_id, deleted=True).latest.design.name if row and row.deleted_at else None
 
     # Boats
 
@@ -179,12 +188,11 @@ class Yard:
 
     def save(self, boat_id: int, letter: str, design: Design, on: int, label: str) -> Revision:
         """Append a snapshot made on snapshot ``on``. Raises Conflict if the revision is sealed or has moved on."""
-        with Session(self._engine, expire_on_commit=False) as session:  # what was written is what is handed back
-            boat = self._boat_row(session, boat_id)
-            revision = self._open_revision(session, boat_id, letter, on)
-            self._append(session, revision, design, label)
+        with Session(self._engine) as session:
+            revision = self._open(session, boat_id, letter)
+            snapshot = self._append(session, revision.id, on, design, label)
             session.commit()
-            return self._revision(session, boat, revision)
+        return dataclasses.replace(revision, snapshot=snapshot, design=design, undo_label=label, redo_label=None)
 
     def undo(self, boat_id: int, letter: str, on: int) -> Revision:
         """Step back to the state that snapshot ``on`` was made from."""
@@ -197,21 +205,21 @@ class Yard:
     def follow(self, boat_id: int, letter: str, design: Design, note: str) -> Revision:
         """The next revision of the boat, made from ``letter``."""
         with Session(self._engine) as session:
-            boat = self._boat_row(session, boat_id)
-            source = self._revision_row(session, boat_id, letter)
-            last = session.exec(select(func.max(RevisionRow.number)).where(RevisionRow.boat_id == boat_id)).one()
-            row = self._add_revision(session, boat_id, (last or 0) + 1, source.number, note, design, note or f"from {letter}")
+            boat = self._boat(session, boat_id)
+            source, number = boat.revision(letter), boat.latest.number + 1
+            self._add_revision(session, boat_id, number, source.number, note, design, note or f"from {letter}")
             session.commit()
-            return self._revision(session, boat, row)
+        return self.revision(boat_id, letter_of(number))
 
     # Trials
 
     def log_trial(self, boat_id: int, letter: str, test: FloatTest) -> TrialRecord:
         """Keep a trial; the revision it ran on is sealed from here."""
         with Session(self._engine) as session:
-            self._boat_row(session, boat_id)
-            revision = self._revision_row(session, boat_id, letter)
-            row = TrialRow(revision_id=revision.id or 0, document=json.dumps(dataclasses.asdict(test), ensure_ascii=False))
+            row = TrialRow(
+                revision_id=self._boat(session, boat_id).revision(letter).id,
+                document=json.dumps(dataclasses.asdict(test), ensure_ascii=False),
+            )
             session.add(row)
             session.commit()
             return TrialRecord(row.id or 0, letter, test)
@@ -262,80 +270,111 @@ class Yard:
             raise NotFound("There is no such boat in the yard.")
         return row
 
-    def _revision_row(self, session: Session, boat_id: int, letter: str) -> RevisionRow:
-        for row in session.exec(select(RevisionRow).where(RevisionRow.boat_id == boat_id)):
-            if letter_of(row.number) == letter:
-                return row
-        raise NotFound(f"This boat has no revision {letter[:8]}.")
-
-    def _open_revision(self, session: Session, boat_id: int, letter: str, on: int) -> RevisionRow:
-        row = self._revision_row(session, boat_id, letter)
-        if session.exec(select(TrialRow.id).where(TrialRow.revision_id == row.id)).first() is not None:
+    def _open(self, session: Session, boat_id: int, letter: str) -> Revision:
+        revision = self._boat(session, boat_id).revision(letter)
+        if revision.is_sealed:
             raise Conflict(f"Revision {letter} has a trial on it and is sealed; start the next revision to change it.")
-        if row.head_id != on:
-            raise Conflict("This boat was changed in another window since this page was loaded; reload to see it. Nothing was overwritten.")
-        return row
+        return revision
 
     def _add_revision(
         self, session: Session, boat_id: int, number: int, follows: int | None, note: str, design: Design, label: str
-    ) -> RevisionRow:
+    ) -> None:
         row = RevisionRow(boat_id=boat_id, number=number, follows=follows, note=note)
         session.add(row)
         session.flush()
-        self._append(session, row, design, label)
-        return row
+        assert row.id is not None
+        self._append(session, row.id, None, design, label)
 
-    def _append(self, session: Session, revision: RevisionRow, design: Design, label: str) -> None:
-        assert revision.id is not None
+    def _append(self, session: Session, revision_id: int, parent: int | None, design: Design, label: str) -> int:
+        """A new snapshot at the head, in place of ``parent``; its number."""
         document = boat_file.dumps(design)
         self._read.keep(document, design)
-        snapshot = SnapshotRow(revision_id=revision.id, parent_id=revision.head_id, label=label, document=document)
+        snapshot = SnapshotRow(revision_id=revision_id, parent_id=parent, label=label, document=document)
         session.add(snapshot)
         session.flush()
-        revision.head_id = snapshot.id
-        session.add(revision)
+        assert snapshot.id is not None
+        self._move_head(session, revision_id, parent, snapshot.id)
+        return snapshot.id
+
+    def _move_head(self, session: Session, revision_id: int, on: int | None, to: int) -> None:
+        """Put the head from ``on`` to ``to`` in one statement, so that of two windows only one succeeds. Raises Conflict."""
+        moved: CursorResult[Any] = session.execute(_MOVE_HEAD, {"revision": revision_id, "on_head": on, "to_head": to})  # type: ignore[assignment]
+        if moved.rowcount != 1:
+            raise Conflict("This boat was changed in another window since this page was loaded; reload to see it. Nothing was overwritten.")
 
     def _step(self, boat_id: int, letter: str, on: int, *, back: bool) -> Revision:
         with Session(self._engine) as session:
-            boat = self._boat_row(session, boat_id)
-            revision = self._open_revision(session, boat_id, letter, on)
+            revision = self._open(session, boat_id, letter)
             head = session.get(SnapshotRow, on)
-            assert head is not None
-            target = head.parent_id if back else self._next(session, on)
+            target = None if head is None else head.parent_id if back else self._next(session, on)
             if target is None:
                 raise Conflict("There is nothing to undo." if back else "There is nothing to redo.")
-            revision.head_id = target
-            session.add(revision)
+            self._move_head(session, revision.id, on, target)
             session.commit()
-            return self._revision(session, boat, revision)
+        return self.revision(boat_id, letter)
 
     def _next(self, session: Session, snapshot_id: int) -> int | None:
         return session.exec(select(SnapshotRow.id).where(SnapshotRow.parent_id == snapshot_id).order_by(col(SnapshotRow.id).desc())).first()
 
-    def _boat(self, session: Session, row: BoatRow) -> Boat:
-        revisions = session.exec(select(RevisionRow).where(RevisionRow.boat_id == row.id).order_by(col(RevisionRow.number))).all()
-        return Boat(row.id or 0, row.units, tuple(self._revision(session, row, r) for r in revisions))
-
-    def _revision(self, session: Session, boat: BoatRow, row: RevisionRow) -> Revision:
-        head = session.get(SnapshotRow, row.head_id)
-        assert head is not None
-        letter = letter_of(row.number)
-        trials = session.exec(select(TrialRow).where(TrialRow.revision_id == row.id).order_by(col(TrialRow.id))).all()
-        newest = select(SnapshotRow.label).where(SnapshotRow.parent_id == head.id).order_by(col(SnapshotRow.id).desc())
-        ahead = session.exec(newest).first()
-        return Revision(
-            boat_id=boat.id or 0,
-            number=row.number,
-            letter=letter,
-            follows=None if row.follows is None else letter_of(row.follows),
-            note=row.note,
-            units=boat.units,
-            snapshot=head.id or 0,
-            design=boat_file.with_meshes(self._read.of(head.document), lambda shape, _: self._mesh(shape.file)),
-            trials=tuple(TrialRecord(t.id or 0, letter, _test(t.document)) for t in trials),
-            undo_label=head.label if head.parent_id else None,
-            redo_label=ahead,
+    def _boat(self, session: Session, boat_id: int, *, deleted: bool = False) -> Boat:
+        """A boat with all that hangs on it, in two queries whatever its number of revisions. Raises NotFound."""
+        rows = session.execute(_REVISIONS, {"boat": boat_id}).all()
+        if not rows or bool(rows[0].deleted_at) != deleted:
+            raise NotFound("There is no such boat in the yard.")
+        letters = {row.id: letter_of(row.number) for row in rows}
+        trials: dict[int, list[TrialRecord]] = {number: [] for number in letters}
+        for t in session.execute(_TRIALS, {"boat": boat_id}):
+            trials[t.revision_id].append(TrialRecord(t.id, letters[t.revision_id], _test(t.document)))
+        revisions = (
+            Revision(
+                id=row.id,
+                boat_id=boat_id,
+                number=row.number,
+                letter=letters[row.id],
+                follows=None if row.follows is None else letter_of(row.follows),
+                note=row.note,
+                units=row.units,
+                snapshot=row.head_id,
+                design=boat_file.with_meshes(self._read.of(row.document), lambda shape, _: self._mesh(shape.file)),
+                trials=tuple(trials[row.id]),
+                undo_label=row.label if row.parent_id else None,
+                redo_label=row.ahead,
+            )
+            for row in rows
         )
+        return Boat(boat_id, rows[0].units, tuple(revisions))
+
+
+_LATER = aliased(SnapshotRow)
+_AHEAD = (
+    select(_LATER.label)
+    .where(_LATER.revision_id == RevisionRow.id, _LATER.parent_id == RevisionRow.head_id)
+    .order_by(col(_LATER.id).desc())
+    .limit(1)
+    .scalar_subquery()
+)
+_HEAD = SnapshotRow.__table__.c  # type: ignore[attr-defined]
+_REVISION = RevisionRow.__table__.c  # type: ignore[attr-defined]
+_OF_BOAT = (BoatRow.__table__.c.units, BoatRow.__table__.c.deleted_at)  # type: ignore[attr-defined]
+_REVISIONS = (
+    sqlalchemy.select(*_OF_BOAT, *_REVISION, _HEAD.parent_id, _HEAD.label, _HEAD.document, _AHEAD.label("ahead"))
+    .join_from(BoatRow, RevisionRow, col(RevisionRow.boat_id) == BoatRow.id)
+    .join(SnapshotRow, _HEAD.id == _REVISION.head_id)
+    .where(col(BoatRow.id) == bindparam("boat"))
+    .order_by(_REVISION.number)
+)
+"""A boat's revisions with their heads and the label of the newest state made from each."""
+_TRIALS = (
+    sqlalchemy.select(TrialRow.__table__.c.id, TrialRow.__table__.c.revision_id, TrialRow.__table__.c.document)  # type: ignore[attr-defined]
+    .join_from(TrialRow, RevisionRow, _REVISION.id == TrialRow.revision_id)
+    .where(_REVISION.boat_id == bindparam("boat"))
+    .order_by(TrialRow.__table__.c.id)  # type: ignore[attr-defined]
+)
+_MOVE_HEAD = (
+    sqlalchemy.update(RevisionRow.__table__)  # type: ignore[attr-defined]
+    .where(_REVISION.id == bindparam("revision"), _REVISION.head_id.is_not_distinct_from(bindparam("on_head")))
+    .values(head_id=bindparam("to_head"))
+)
 
 
 def _test(document: str) -> FloatTest:

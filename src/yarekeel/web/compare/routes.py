@@ -7,9 +7,8 @@ from typing import Any
 from fastapi import APIRouter
 from fastapi.responses import HTMLResponse
 
-from yarekeel.core.errors import NotFound
 from yarekeel.stages import compare
-from yarekeel.store.yard import Boat, Revision
+from yarekeel.store.yard import Revision
 from yarekeel.units import SYSTEMS, field_text, say
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
@@ -51,7 +50,7 @@ class CompareView:
 def page(yard: YardDep, boat_id: int, before: str, after: str) -> HTMLResponse:
     """Two revisions line by line."""
     boat = yard.boat(boat_id)
-    one, two = (_of(boat, letter) for letter in (before, after))
+    one, two = (boat.revision(letter) for letter in (before, after))
     reader = Reader(SYSTEMS[boat.units])
     result = compare.assess(craft_of(one.design), craft_of(two.design))
     left = dict(cells(reader, result.before, None)) if result.before else {}
@@ -76,13 +75,6 @@ def page(yard: YardDep, boat_id: int, before: str, after: str) -> HTMLResponse:
     )
     frame = frame_of(boat, two, BY_SLUG["fixes"], two.design)
     return HTMLResponse(render("compare/page.html", frame=frame, v=view))
-
-
-def _of(boat: Boat, letter: str) -> Revision:
-    for revision in boat.revisions:
-        if revision.letter == letter:
-            return revision
-    raise NotFound(f"This boat has no revision {letter[:8]}.")
 
 
 def _line(reader: Reader, d: compare.Difference) -> ChangeLine:

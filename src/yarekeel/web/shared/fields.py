@@ -2,6 +2,7 @@
 
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from yarekeel.core.errors import InvalidInput
@@ -92,13 +93,18 @@ LONGEST_TEXT = 80
 
 def spec_of(design: Design, path: str) -> Spec:
     """How a path is edited. Raises InvalidInput for one that no page edits."""
-    for pattern, spec in _SPECS:
-        if re.fullmatch(pattern, path):
-            return spec
+    plain = _plain_spec(path)
+    if plain:
+        return plain
     shape = re.fullmatch(r"bodies\.(\d{1,3})\.shape\.(.+)", path)
     if shape and int(shape[1]) < len(design.bodies):
         return _shape_spec(design.bodies[int(shape[1])].shape, shape[2], path)
     raise InvalidInput(path, "No page edits this field.")
+
+
+@lru_cache(maxsize=4096)
+def _plain_spec(path: str) -> Spec | None:
+    return next((spec for pattern, spec in _SPECS if re.fullmatch(pattern, path)), None)
 
 
 def _shape_spec(shape: AnyShape, name: str, path: str) -> Spec:

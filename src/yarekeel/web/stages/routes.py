@@ -82,17 +82,10 @@ def page(request: Request, yard: YardDep, boat_id: int, letter: str, slug: str) 
     """A stage of a revision."""
     stage = stage_of(slug)
     boat = yard.boat(boat_id)
-    revision = _of(boat, letter)
+    revision = boat.revision(letter)
     asked = asked_of(boat, revision, revision.design, dict(request.query_params))
     frame = frame_of(boat, revision, stage, revision.design)
     return HTMLResponse(render(f"stages/{stage.folder}/page.html", frame=frame, v=VIEWS[slug].view(asked)))
-
-
-def _of(boat: Boat, letter: str) -> Revision:
-    for revision in boat.revisions:
-        if revision.letter == letter:
-            return revision
-    raise NotFound(f"This boat has no revision {letter[:8]}.")
 
 
 @router.post("/boats/{boat_id:int}/{letter}/{slug}/look")
@@ -102,14 +95,8 @@ def look(yard: YardDep, boat_id: int, letter: str, slug: str, body: Look) -> JSO
     A field that cannot be used is answered beside its name; the edits that can be are still applied.
     """
     stage = stage_of(slug)
-    # A drag asks many times a second and looks at this revision alone; trials and fixes look at the others, and so does the
-    # frame once an edit is kept.
-    if body.keep or slug in ("trials", "fixes"):
-        boat = yard.boat(boat_id)
-        revision = _of(boat, letter)
-    else:
-        revision = yard.revision(boat_id, letter)
-        boat = Boat(boat_id, revision.units, (revision,))
+    boat = yard.boat(boat_id)
+    revision = boat.revision(letter)
     design, errors, label = _applied(revision, body.changes, body.ask)
     structural = body.whole or any(c.action in ("add", "remove", "do") or _REDRAWS.fullmatch(c.path) for c in body.changes)
     if body.keep and design is not revision.design:
@@ -236,4 +223,4 @@ def choose_units(
     if units not in SYSTEMS:
         raise InvalidInput("units", f"Units must be one of: {', '.join(s.title for s in SYSTEMS.values())}.")
     yard.set_units(boat_id, units)
-    return RedirectResponse(f"/boats/{boat_id}/{_of(yard.boat(boat_id), letter).letter}/{stage_of(stage).slug}", 303)
+    return RedirectResponse(f"/boats/{boat_id}/{yard.boat(boat_id).revision(letter).letter}/{stage_of(stage).slug}", 303)

@@ -10,7 +10,7 @@ import numpy as np
 from yarekeel.core.geometry.edges import silhouette
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats, Ints
-from yarekeel.core.geometry.sections import section, sections
+from yarekeel.core.geometry.sections import sections
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.form import Form, StationFigures, station_figures
 from yarekeel.core.quantities import Metres, Point
@@ -98,6 +98,7 @@ def draw(
     figures = station_figures(hull, grid.stations[grid.chosen], floating)
     hull = hull.sketch
     s = _sheet(hull)
+    pieces, _, place = sections(hull.mesh, 0, np.array(grid.stations))
     x_end = s.left + s.high[0] * s.scale
     size = f"{say(s.high[0] - s.low[0], 'length')} long, {say(s.high[1] - s.low[1], 'length')} wide"
     parts = [
@@ -109,11 +110,11 @@ def draw(
         *_cuts(hull, grid.buttocks, 1, lambda p: _profile(s, p), "lines-buttock"),
         _outline(hull, View(ABOVE, LEVEL, s.scale, s.left, s.plan), "lines-hull"),
         *_cuts(hull, grid.waterlines, 2, lambda p: _plan(s, p), "lines-water"),
-        *_body_plan(hull, grid, s),
+        *_body_plan(pieces, place, grid, s),
         *_surface(s, floating, x_end),
         *_areas(s, form, x_end, say),
         *([] if ghost is None else _ghost(ghost, hull, grid, s)),
-        *_chosen(hull, grid, s, say, figures),
+        *_chosen(pieces[place == grid.chosen], grid, s, say, figures),
         *_openings(openings, s),
         svg.text(x_end - 4, s.base + 25, size, "tank-note", "end"),
         svg.text(s.centre - 110, s.body_base + 22, "left: amidships to stern", "tank-note"),
@@ -182,9 +183,8 @@ def _half(pieces: Floats, numbers: Ints, middle: float) -> Floats:
     return pieces
 
 
-def _body_plan(hull: Hull, grid: Grid, s: _Sheet) -> list[str]:
+def _body_plan(pieces: Floats, place: Ints, grid: Grid, s: _Sheet) -> list[str]:
     middle = (len(grid.stations) - 1) / 2
-    pieces, _, place = sections(hull.mesh, 0, np.array(grid.stations))
     apart = place == middle
     return [
         svg.line(s.centre - 60, s.body_base, s.centre + 60, s.body_base, "baseline"),
@@ -250,10 +250,9 @@ def _ghost(ghost: Hull, hull: Hull, grid: Grid, s: _Sheet) -> list[str]:
     return [svg.element("g", *out, class_="ghosts")]
 
 
-def _chosen(hull: Hull, grid: Grid, s: _Sheet, say: Say, figures: StationFigures) -> list[str]:
+def _chosen(pieces: Floats, grid: Grid, s: _Sheet, say: Say, figures: StationFigures) -> list[str]:
     """The station looked at, in all views, and its figures."""
     x = grid.stations[grid.chosen]
-    pieces, _ = section(hull.mesh, 0, x)
     at = s.left + s.scale * x
     top, low, high = s.base - s.scale * (s.high[2] - s.low[2]), s.plan - s.scale * s.low[1], s.plan - s.scale * s.high[1]
     words = f"Station {grid.chosen}, {say(figures.from_aft, 'length')} from aft"

@@ -51,20 +51,19 @@ def edges_of(mesh: Mesh) -> Edges:
     return Edges(mesh, directed[ahead], face[ahead], face[back])
 
 
-def deck_edge(edges: Edges) -> Floats:
-    """End points (k, 2, 3) of the pieces of the deck's rim: convex creases between an upward face and a side.
+def deck_edge(edges: Edges) -> Ints:
+    """Numbers (k, 2) of the end points of the pieces of the deck's rim: convex creases between an upward face and a side.
 
     Where a body has no such rim (a ball, a log) its highest points stand in for it.
     """
     up = edges.mesh.normals[:, 2] > DECK_UP
     rim = np.flatnonzero((up[edges.left] != up[edges.right]) & edges.is_crease)
     rim = rim[edges.convex(rim)]
-    pieces = edges.mesh.vertices[edges.points[rim]]
-    if len(pieces):
-        return np.asarray(pieces)
-    v = edges.mesh.vertices
-    top = v[v[:, 2] > v[:, 2].max() - 1e-9]
-    return np.asarray(np.stack([top, top], axis=1))
+    if len(rim):
+        return edges.points[rim]
+    heights = edges.mesh.vertices[:, 2]
+    top = np.flatnonzero(heights > heights.max() - 1e-9)
+    return np.stack([top, top], axis=1)
 
 
 def silhouette(edges: Edges, towards: Point) -> tuple[list[Ints], NDArray[np.bool_]]:

@@ -61,7 +61,7 @@ class Hull:
     def rim(self) -> Floats:
         """Corner points of the deck rim, (k, 3)."""
         edges = self.edges if self.sheer_of is None else edges_of(self.sheer_of)
-        return np.unique(deck_edge(edges).reshape(-1, 3), axis=0)
+        return edges.mesh.vertices[np.unique(deck_edge(edges))]
 
     @cached_property
     def stations(self) -> list[tuple[Metres, Floats, Ints]]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yarekeel.core.geometry.hull import Hull
-from yarekeel.core.geometry.mesh import Floats, Mesh
+from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 from yarekeel.core.geometry.sections import section, sections
 from yarekeel.core.geometry.wetted import wetted_surface
 from yarekeel.core.hydrostatics.attitude import Attitude
@@ -104,6 +104,10 @@ def areas_under(mesh: Mesh, x: Floats, up: Point, height: Metres) -> Floats:
     Sums of min(depth, 0) along the outlines, depth and run measured in the section's own plane (Green's theorem).
     """
     pieces, _, place = sections(mesh, 0, x)
+    return _wet(pieces, place, len(x), up, height)
+
+
+def _wet(pieces: Floats, place: Ints, count: int, up: Point, height: Metres) -> Floats:
     slope = max(math.hypot(up[1], up[2]), 1e-12)
     run = (pieces[..., 1] * up[2] - pieces[..., 2] * up[1]) / slope
     depth = (pieces @ np.asarray(up) + height) / slope
@@ -113,7 +117,7 @@ def areas_under(mesh: Mesh, x: Floats, up: Point, height: Metres) -> Floats:
     crosses = (lower < 0) & (upper >= 0)
     share = np.where(crosses, lower / np.where(crosses, lower - upper, 1.0), 0.0)  # the wet part of a piece that crosses the surface
     mean = np.where(both, (z0 + z1) / 2, share * lower / 2)
-    return np.abs(np.bincount(place, weights=mean * (y1 - y0), minlength=len(x)))
+    return np.abs(np.bincount(place, weights=mean * (y1 - y0), minlength=count))
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,5 +134,6 @@ def station_figures(hull: Hull, x: Metres, attitude: Attitude | None) -> Station
     """The figures of the section at ``x`` in the boat's own axes."""
     pieces, _ = section(hull.mesh, 0, x)
     size = np.ptp(pieces.reshape(-1, 3), axis=0) if len(pieces) else np.zeros(3)
-    under = None if attitude is None else float(areas_under(hull.mesh, np.array([x]), attitude.up, attitude.origin_height)[0])
+    at = np.zeros(len(pieces), dtype=np.intp)
+    under = None if attitude is None else float(_wet(pieces, at, 1, attitude.up, attitude.origin_height)[0])
     return StationFigures(x - float(hull.mesh.bounds[0][0]), float(size[1]), float(size[2]), under)

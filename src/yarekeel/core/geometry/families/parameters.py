@@ -3,6 +3,7 @@
 import dataclasses
 import math
 from dataclasses import dataclass
+from functools import cache
 from typing import Any
 
 from yarekeel.core.errors import InvalidInput
@@ -70,6 +71,11 @@ def choice(default: str, label: str, meaning: str, choices: tuple[tuple[str, str
 
 def parameters_of(family: Any) -> tuple[Parameter, ...]:
     """The parameters of a family (class or value), in order; its ``kind`` is not one."""
+    return _parameters_of(family if isinstance(family, type) else type(family))
+
+
+@cache
+def _parameters_of(family: Any) -> tuple[Parameter, ...]:
     return tuple(Parameter(f.name, **f.metadata) for f in dataclasses.fields(family) if "label" in f.metadata)
 
 

@@ -44,17 +44,19 @@ class System:
     area: Unit
     volume: Unit
     section: Unit
+    areal: Unit
 
 
 _MM, _IN = Unit("mm", 0.001, 0), Unit("in", 0.0254, 2)
 _N, _MS = Unit("N", 1.0, 2), Unit("m/s", 1.0, 2)
 _OZF, _LBF, _FT_S = Unit("ozf", 0.0283495231 * STANDARD_GRAVITY, 1), Unit("lbf", 4.4482216152605, 1), Unit("ft/s", 0.3048, 1)
 _OZ, _LB = Unit("oz", 0.028349523125, 1), Unit("lb", 0.45359237, 1)
-_SMALL = (Unit("dm²", 0.01, 1), Unit("l", 0.001, 2), Unit("cm²", 0.0001, 1))
-_LARGE = (Unit("m²", 1.0, 2), Unit("l", 0.001, 0), Unit("dm²", 0.01, 1))
+_GSM, _OZ_YARD = Unit("g/m²", 0.001, 0), Unit("oz/yd²", 0.028349523125 / 0.9144**2, 1)
+_SMALL = (Unit("dm²", 0.01, 1), Unit("l", 0.001, 2), Unit("cm²", 0.0001, 1), _GSM)
+_LARGE = (Unit("m²", 1.0, 2), Unit("l", 0.001, 0), Unit("dm²", 0.01, 1), _GSM)
 _SQUARE_INCH, _SQUARE_FOOT = 0.00064516, 0.09290304
-_INCHES = (Unit("in²", _SQUARE_INCH, 0), Unit("in³", 1.6387064e-5, 0), Unit("in²", _SQUARE_INCH, 1))
-_FEET = (Unit("ft²", _SQUARE_FOOT, 2), Unit("ft³", 0.028316846592, 2), Unit("ft²", _SQUARE_FOOT, 2))
+_INCHES = (Unit("in²", _SQUARE_INCH, 0), Unit("in³", 1.6387064e-5, 0), Unit("in²", _SQUARE_INCH, 1), _OZ_YARD)
+_FEET = (Unit("ft²", _SQUARE_FOOT, 2), Unit("ft³", 0.028316846592, 2), Unit("ft²", _SQUARE_FOOT, 2), _OZ_YARD)
 SYSTEMS: dict[str, System] = {
     s.code: s
     for s in (
@@ -77,6 +79,7 @@ _PINT = {
     "degrees": "degree",
     "ratio": "",
     "density": "kilogram/meter**3",
+    "areal": "kilogram/meter**2",
     "percent": "",
     "count": "",
 }
@@ -104,6 +107,7 @@ _EXAMPLES = {
     "temperature": "12 °C or 54 °F",
     "ratio": "0.3 or 30 %",
     "density": "1000 kg/m3",
+    "areal": "200 g/m² or 6 oz/yd²",
     "percent": "20 or 20 %",
     "count": "4",
 }
@@ -120,6 +124,7 @@ _SPELLINGS = {
     "µm": "micrometer",
     "mΩ": "milliohm",
     "%": "percent",
+    "gsm": "g/m**2",
 }
 _UNIT_TEXT = re.compile(r"^[A-Za-zµ_][A-Za-z0-9µ_/*^³² ]{0,24}$")
 
@@ -190,18 +195,24 @@ def _converted(value: float, unit: str, kind: str, refusal: InvalidInput) -> flo
             return {"C": value, "F": (value - 32) / 1.8, "K": value - 273.15}[scale]
         raise refusal
     name = _SPELLINGS.get(unit, unit)
-    if not _UNIT_TEXT.match(name):
+    if not _UNIT_TEXT.match(unit) and name == unit:
         raise refusal
     import pint
 
     registry = _registry()
     try:
-        quantity = registry.Quantity(value, registry.parse_units(name.replace("²", "**2").replace("³", "**3").replace("^", "**")))
+        quantity = registry.Quantity(value, registry.parse_units(_powers(name)))
         if kind == "force" and quantity.check("[mass]"):  # a pull read off a kitchen scale
             return float(quantity.to("kilogram").magnitude) * STANDARD_GRAVITY
         return float(quantity.to(_PINT[kind]).magnitude)
     except (pint.errors.PintError, ValueError, TypeError, AttributeError, OverflowError, ZeroDivisionError):
         raise refusal from None
+
+
+def _powers(unit: str) -> str:
+    """m², m^2 and m2 are one."""
+    written = unit.replace("²", "**2").replace("³", "**3").replace("^", "**")
+    return re.sub(r"(?<=[A-Za-z])([23])(?!\w)", r"**\1", written)
 
 
 def plain(value: float, decimals: int) -> str:
@@ -266,6 +277,7 @@ _WORDS: dict[str, Callable[[float, System], str]] = {
     "fore_aft": lambda v, s: f"{_mm(v, s)} {'forward' if v > 0 else 'aft'}",
     "athwart": lambda v, s: f"{_mm(v, s, 1)} to {'port' if v > 0 else 'starboard'}",
     "above_below": lambda v, s: f"{_mm(v, s)} {'above' if v > 0 else 'below'}",
+    "thin": lambda v, s: f"{number_in(v, 'length', s, 1)}{NBSP}{s.length.label}",
     "minutes": lambda v, s: f"{plain(v / 60, 0 if v >= 600 else 1)}{NBSP}min",
     "percent1": lambda v, s: f"{plain(100 * v, 1)}{NBSP}%",
 }

@@ -15,11 +15,11 @@ from yarekeel.core.geometry.checks import check_closed, open_edges
 from yarekeel.core.geometry.crossings import crossing_faces
 from yarekeel.core.geometry.edges import silhouette
 from yarekeel.core.geometry.families import FAMILIES, Box, FlatBottom, MeshFile, Offsets, RoundBilge, TwinHull, Vee
-from yarekeel.core.geometry.families.parameters import parameters_of
 from yarekeel.core.geometry.families.pipe_raft import PipeRaft
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.union import united
+from yarekeel.core.parameters import parameters_of
 from yarekeel.stages.design import Body, Design
 from yarekeel.stages.fixes import scaled
 

@@ -18,7 +18,7 @@ from yarekeel.exchange import boat_file, mesh_in
 ROOT = Path(__file__).parents[2]
 PLAIN = {
     "format": "yare-keel-boat",
-    "version": 1,
+    "version": 2,
     "name": "test",
     "water": {"density_kg_m3": 1000.0},
     "bodies": [{"name": "hull", "shape": {"kind": "box", "length_m": 1.0, "beam_m": 0.4, "depth_m": 0.2}, "at_m": [0, 0, 0]}],
@@ -59,7 +59,15 @@ def changed(path: str, value) -> dict:
     ("path", "value", "field"),
     [
         ("format", "other", "format"),
-        ("version", 2, "version"),
+        ("version", 3, "version"),
+        ("cases", [{"name": ""}], "cases.0.name"),
+        ("case", "heavy seas", "case"),
+        ("materials", [{"code": "x", "title": "x", "kind": "wood", "density": 0, "low": 0, "high": 0}], "materials.0.density"),
+        ("weights.0.quantity", -1, "weights.0.quantity"),
+        ("weights.0.group", "cargo", "weights.0.group"),
+        ("weights.0.recipe", {"kind": "guess"}, "weights.0.recipe.kind"),
+        ("weights.0.recipe", {"kind": "printed", "infill": 1.2}, "weights.0.recipe.infill"),
+        ("weigh_in", {"tip_deg": 95}, "weigh_in.tip_deg"),
         ("name", None, "name"),
         ("water", None, "water"),
         ("bodies", None, "bodies"),
@@ -152,3 +160,26 @@ def test_bad_stl_is_a_sentence(tmp_path, write, words):
 def test_a_missing_mesh_is_a_sentence(tmp_path):
     with pytest.raises(InvalidInput, match="cannot be read"):
         mesh_in.load(tmp_path / "none.stl", MeshFile("none.stl"), "f")
+
+
+def test_a_file_of_the_first_version_is_understood():
+    """It had a flag for what is built with the hull, in place of groups."""
+    old = changed(
+        "weights",
+        [{"name": "hull", "mass_kg": 2.0, "at_m": [0, 0, 0], "structure": True}, {"name": "load", "mass_kg": 1.0, "at_m": [0, 0, 0]}],
+    )
+    design = boat_file.read({**old, "version": 1})
+    assert [w.group for w in design.weights] == ["structure", "payload"]
+    assert json.loads(boat_file.dumps(design))["version"] == 2
+    with pytest.raises(InvalidInput, match="true or false"):
+        boat_file.read({**changed("weights.0.structure", "yes"), "version": 1})
+    with pytest.raises(InvalidInput, match=r"weights\.0\.structure is not known"):
+        boat_file.read(changed("weights.0.structure", True))
+
+
+def test_thousands_of_lines_are_lines():
+    """A weight is a line of the file, there and back."""
+    many = boat_file.read(changed("weights", [{"name": f"part {k}", "mass_kg": 0.01, "at_m": [0.01 * k, 0, 0.0]} for k in range(2000)]))
+    text = boat_file.dumps(many)
+    assert text.count("\n") < 2200
+    assert boat_file.loads(text) == many

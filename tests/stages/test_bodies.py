@@ -7,7 +7,7 @@ import pytest
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, Box, MeshFile, Offsets, RoundBilge, Vee
 from yarekeel.core.geometry.families.offsets import Change
-from yarekeel.core.geometry.families.parameters import parameters_of
+from yarekeel.core.parameters import parameters_of
 from yarekeel.core.water import Water
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import reedwarden

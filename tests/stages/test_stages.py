@@ -170,7 +170,7 @@ def test_the_boat_as_found_floats_as_the_trial_read(reading):
 def test_each_fix_meets_its_target_when_put_in():
     brief_ = Brief(least_freeboard_m=0.13, allowed_trim_deg=0.2, target_mass_kg=40.0)
     c = craft(
-        WeightItem("hull", 20.0, (0.5, 0.0, 0.05), "weighed", None, True),
+        WeightItem("hull", 20.0, (0.5, 0.0, 0.05), "weighed", None, "structure"),
         WeightItem("battery", 10.0, (0.5, 0.0, 0.05), "guessed"),
         brief=brief_,
     )
@@ -185,7 +185,7 @@ def test_each_fix_meets_its_target_when_put_in():
 
 
 def test_fix_without_an_answer_says_why():
-    c = craft(dataclasses.replace(LEVEL, structure=True), WeightItem("receiver", 0.05, (0.5, 0.0, 0.05), "weighed"))
+    c = craft(dataclasses.replace(LEVEL, group="structure"), WeightItem("receiver", 0.05, (0.5, 0.0, 0.05), "weighed"))
     result = fixes.assess(c, TEST, item=1)  # 50 g would have to go many metres
     move = next(x for x in result.candidates if x.code == "fix.move")
     assert move.design is None

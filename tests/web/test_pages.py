@@ -47,7 +47,8 @@ def look(client: TestClient, slug: str, *changes: dict, keep: bool = True, ask: 
 
 def test_an_edit_is_kept_and_said_again_in_the_shown_unit(client: TestClient, demo_yard):
     answer = look(client, "weights", {"path": "weights.2.mass_kg", "text": "2 lb"}).json()
-    assert answer["fields"] == {"weights.2.mass_kg": "907.2 g"}
+    assert answer["fields"]["weights.2.mass_kg"] == "907.2 g"
+    assert answer["says"]["weights.2"] == "907\N{NO-BREAK SPACE}g"
     assert answer["seq"] == 7
     assert set(answer["parts"]) == {"live", "side", "ladder", "status"}
     assert demo_yard.revision(2, "B").design.weights[2].mass_kg == pytest.approx(0.90718474)

@@ -9,9 +9,22 @@ from yarekeel.core.geometry.families.foam_block import FoamBlock
 from yarekeel.core.geometry.families.offsets import Change, Station
 from yarekeel.core.geometry.families.strut import Strut
 from yarekeel.core.propulsion.drive import Battery, Drive, Motor
+from yarekeel.core.quantities import Point
 from yarekeel.core.water import Water
-from yarekeel.core.weights.items import WeightItem
-from yarekeel.stages.design import Body, Brief, Design, Marks
+from yarekeel.core.weights.items import Group, WeightItem
+from yarekeel.core.weights.recipes import Recipe
+from yarekeel.core.weights.recipes.foam import Foam
+from yarekeel.core.weights.recipes.frames import Frames
+from yarekeel.core.weights.recipes.person import Person
+from yarekeel.core.weights.recipes.skin import Skin
+from yarekeel.stages.aboard import refreshed
+from yarekeel.stages.craft import Craft
+from yarekeel.stages.design import Body, Brief, Count, Design, LoadCase, Marks
+
+
+def _estimate(name: str, group: Group, recipe: Recipe, at: Point = (0.0, 0.0, 0.0)) -> WeightItem:
+    """A line whose mass its recipe works out."""
+    return WeightItem(name, 0.0, at, "data", group=group, recipe=recipe)
 
 
 def reedwarden() -> Design:
@@ -40,11 +53,11 @@ def reedwarden() -> Design:
             ),
         ),
         weights=(
-            WeightItem("Hulls, printed", 1.060, (0.385, 0.0, 0.058), "weighed", None, True),
-            WeightItem("Bridge, plywood", 0.310, (0.40, 0.0, 0.135), "data", None, True),
-            WeightItem("Battery, 4 cells", 0.860, (0.270, 0.0, 0.060), "weighed"),
-            WeightItem("Motors and shafts, pair", 0.410, (0.115, 0.0, 0.045), "weighed"),
-            WeightItem("Receiver and speed controls", 0.188, (0.190, 0.0, 0.150), "data"),
+            WeightItem("Hulls, printed", 1.060, (0.385, 0.0, 0.058), "weighed", None, "structure"),
+            WeightItem("Bridge, plywood", 0.310, (0.40, 0.0, 0.135), "data", None, "structure"),
+            WeightItem("Battery, 4 cells", 0.860, (0.270, 0.0, 0.060), "weighed", group="electrics"),
+            WeightItem("Motors and shafts, pair", 0.410, (0.115, 0.0, 0.045), "weighed", group="drive"),
+            WeightItem("Receiver and speed controls", 0.188, (0.190, 0.0, 0.150), "data", group="electrics"),
             WeightItem("Basket and lift", 0.420, (0.455, 0.0, 0.140), "guessed"),
             WeightItem("Catch, wet weed", 1.200, (0.435, 0.0, 0.165), "guessed"),
         ),
@@ -56,6 +69,11 @@ def reedwarden() -> Design:
             battery=Battery(14.8, 5.0, 15.0, 0.024),
         ),
         marks=Marks(0.05, 0.70),
+        cases=(
+            LoadCase("empty basket", (Count("Catch, wet weed", 0.0),)),
+            LoadCase("half a basket", (Count("Catch, wet weed", 0.5),)),
+            LoadCase("basket heaped", (Count("Catch, wet weed", 1.5),)),
+        ),
     )
 
 
@@ -85,12 +103,12 @@ def wagtail() -> Design:
             ),
         ),
         weights=(
-            WeightItem("Hull, 6 mm ply and glass", 33.0, (1.10, 0.0, 0.20), "data", None, True),
-            WeightItem("Thwarts and knees", 4.5, (1.15, 0.0, 0.28), "guessed", None, True),
-            WeightItem("Rower on the middle thwart", 75.0, (1.22, 0.0, 0.53), "data"),
-            WeightItem("Passenger, stern seat", 75.0, (0.62, 0.0, 0.51), "guessed"),
-            WeightItem("Battery in its box", 11.5, (1.75, 0.0, 0.20), "weighed"),
-            WeightItem("Outboard, electric", 8.0, (-0.05, 0.0, 0.40), "weighed"),
+            WeightItem("Hull, 6 mm ply and glass", 33.0, (1.10, 0.0, 0.20), "data", None, "structure"),
+            WeightItem("Thwarts and knees", 4.5, (1.15, 0.0, 0.28), "guessed", None, "structure"),
+            WeightItem("Rower on the middle thwart", 75.0, (1.22, 0.0, 0.53), "data", group="crew"),
+            WeightItem("Passenger, stern seat", 75.0, (0.62, 0.0, 0.51), "guessed", group="crew"),
+            WeightItem("Battery in its box", 11.5, (1.75, 0.0, 0.20), "weighed", group="electrics"),
+            WeightItem("Outboard, electric", 8.0, (-0.05, 0.0, 0.40), "weighed", group="drive"),
             WeightItem("Oars, anchor, bailer", 7.0, (1.70, 0.0, 0.18), "guessed"),
         ),
         drive=Drive(
@@ -98,6 +116,11 @@ def wagtail() -> Design:
             battery=Battery(12.8, 60.0, 1.0, 0.0),
         ),
         marks=Marks(0.15, 2.05),
+        cases=(
+            LoadCase("rower alone", (Count("Passenger, stern seat", 0.0),)),
+            LoadCase("passenger alone", (Count("Rower on the middle thwart", 0.0),)),
+            LoadCase("empty, at anchor", (Count("Rower on the middle thwart", 0.0), Count("Passenger, stern seat", 0.0))),
+        ),
     )
 
 
@@ -117,7 +140,7 @@ def moorhen() -> Design:
         tuple(Station(*row) for row in rows),
         (Change("higher", 0.15, above=1), Change("wider", 0.12, 0, 3)),
     )
-    return Design(
+    design = Design(
         name="Moorhen",
         water=Water("fresh", 12.0),
         brief=Brief("people", 190.0, 0.15, 2.0, 0.25, 0.02),
@@ -128,10 +151,17 @@ def moorhen() -> Design:
             Body("bow foam", FoamBlock(0.35, 0.30, 0.14, 1, 0.1, 0.1, 0.06), (2.75, 0.0, 0.14), role="foam"),
         ),
         weights=(
-            WeightItem("Hull, 6 mm ply", 34.0, (1.55, 0.0, 0.18), "data", None, True),
-            WeightItem("Floor and frames", 8.0, (1.60, 0.0, 0.06), "guessed", None, True),
-            WeightItem("Cutter, standing aft of amidships", 80.0, (1.35, 0.0, 0.95), "data"),
+            _estimate("Hull, 9 mm ply and glass", "structure", Skin("punt", "hull", 0.009, coats=3)),
+            _estimate("Frames, sawn", "structure", Frames("punt", 4, 0.2, 0.8, "ring", 0.07, 0.020, "pine")),
+            _estimate("Bow foam", "foam", Foam("bow foam")),
+            WeightItem("Floor boards", 5.0, (1.60, 0.0, 0.05), "guessed", None, "structure"),
+            _estimate("Cutter, standing aft of amidships", "crew", Person(80.0, 1.80, "standing"), (1.35, 0.0, 0.05)),
             WeightItem("Reeds, one load", 35.0, (2.00, 0.0, 0.30), "guessed"),
             WeightItem("Pole and scythe", 5.0, (1.60, 0.2, 0.35), "weighed"),
         ),
+        cases=(
+            LoadCase("going out, no reeds", (Count("Reeds, one load", 0.0),)),
+            LoadCase("two loads of reeds", (Count("Reeds, one load", 2.0),)),
+        ),
     )
+    return refreshed(design, Craft(design).aboard)

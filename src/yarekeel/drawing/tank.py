@@ -3,7 +3,7 @@
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property
 
 import numpy as np
 
@@ -26,6 +26,11 @@ HATCH_STEP = 9.0
 Say = Callable[[float, str], str]
 
 
+MOST_DRAWN = 60
+"""Blocks in the tank, the heaviest; a thousand more would hide the boat."""
+MOST_LABELLED = 16
+
+
 @dataclass(frozen=True)
 class Tank:
     """What the tank shows. ``wanted`` is the height of the wanted waterline over the baseline; ``afloat`` None sinks it."""
@@ -39,6 +44,12 @@ class Tank:
     say: Say
     chosen: int | None = None
     hint: str = ""
+
+    @cached_property
+    def drawn(self) -> list[int]:
+        """Numbers of the weights shown, heaviest first so that small blocks lie on top where they can be caught."""
+        aboard = sorted((k for k, i in enumerate(self.items) if i.mass_kg > 0), key=lambda k: -self.items[k].mass_kg)
+        return [k for n, k in enumerate(aboard) if n < MOST_DRAWN or k == self.chosen]
 
 
 def draw(tank: Tank) -> str:
@@ -128,44 +139,44 @@ def _ends(tank: Tank, view: View) -> list[str]:
 
 def _half(tank: Tank, item: WeightItem, scale: float) -> float:
     """Half the side of a weight's block, px: as the cube root of its mass, so that a block looks as heavy as it is."""
-    heaviest = max(i.mass_kg for i in tank.items)
     low, high = tank.hull.mesh.bounds
     most = min(BLOCK_MOST, BLOCK_SHARE * float(high[2] - low[2]) * scale)
-    return float(max(BLOCK_LEAST, most * (item.mass_kg / heaviest) ** (1 / 3)) / 2)
+    return float(max(BLOCK_LEAST, most * (item.mass_kg / tank.items[tank.drawn[0]].mass_kg) ** (1 / 3)) / 2)
 
 
 def _weights(tank: Tank, view: View, side: str) -> list[str]:
-    # Heaviest first, so that small blocks lie on top where they can be caught.
-    order = sorted(range(len(tank.items)), key=lambda k: -tank.items[k].mass_kg)
     axis = 0 if side == "starboard" else 1
     out = []
-    for index in order:
+    for index in tank.drawn:
         item = tank.items[index]
-        if item.mass_kg <= 0:
-            continue
         x, y = view.point(item.at_m)
         half = _half(tank, item, view.scale)
         mass = tank.say(item.mass_kg, "mass")
         kind = "weight" + (" weight-guessed" if item.known == "guessed" else "") + (" weight-chosen" if index == tank.chosen else "")
-        place = f"{item.name}, {mass}, {tank.say(item.at_m[0], 'length')} from aft, {tank.say(item.at_m[2], 'length')} up"
+        kind += " weight-fixed" if item.fixed else ""
+        handle: dict[str, object] = {
+            "data_weight": index,
+            "data_side": side,
+            "data_at": ",".join(f"{v:.7g}" for v in item.at_m),
+            "tabindex": 0,
+            "role": "slider",
+            "aria_label": f"{item.name}, {mass}, {'fore and aft' if axis == 0 else 'athwartships'}",
+            "aria_orientation": "horizontal",
+            "aria_valuenow": round(1000 * item.at_m[axis]),
+            "aria_valuemin": -1000000,
+            "aria_valuemax": 1000000,
+        }
+        handle["aria_valuetext"] = (
+            f"{item.name}, {mass}, {tank.say(item.at_m[0], 'length')} from aft, {tank.say(item.at_m[2], 'length')} up"
+        )
         out.append(
             svg.element(
                 "g",
                 svg.element("title", f"{item.name}, {mass}"),
                 svg.element("rect", x=x - half, y=y - half, width=2 * half, height=2 * half, class_="weight-block"),
                 class_=kind,
-                data_weight=index,
-                data_side=side,
-                data_at=",".join(f"{v:.7g}" for v in item.at_m),
                 data_touch=f"weight-{index}",
-                tabindex=0,
-                role="slider",
-                aria_label=f"{item.name}, {mass}, {'fore and aft' if axis == 0 else 'athwartships'}",
-                aria_orientation="horizontal",
-                aria_valuenow=round(1000 * item.at_m[axis]),
-                aria_valuemin=-1000000,
-                aria_valuemax=1000000,
-                aria_valuetext=place,
+                **({} if item.fixed else handle),
             )
         )
     return out
@@ -175,7 +186,8 @@ def _labels(tank: Tank, view: View) -> list[str]:
     """Masses on lines over the boat, each with a plumb line down to its block; they never cross the hull or each other."""
     box = tank.hull.mesh.bounds
     top = min(view.point((float(x[0]), float(y[1]), float(z[2])))[1] for x in box for y in box for z in box)
-    placed = sorted(((*view.point(i.at_m), k, i) for k, i in enumerate(tank.items) if i.mass_kg > 0), key=lambda p: (p[0], p[2]))
+    shown = [(n, tank.items[n]) for n in tank.drawn[:MOST_LABELLED]]
+    placed = sorted(((*view.point(i.at_m), k, i) for k, i in shown), key=lambda p: (p[0], p[2]))
     blocks_top = min((y - _half(tank, i, view.scale) for _, y, _, i in placed), default=top)
     first = min(top, blocks_top) - 12
     rows: list[float] = []

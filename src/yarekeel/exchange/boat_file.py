@@ -6,7 +6,7 @@ Its field names are those of ``stages.design``. ``read`` forgives nothing silent
 import dataclasses
 import json
 from collections.abc import Callable
-from functools import cache
+from functools import cache, lru_cache
 from pathlib import Path
 from typing import Any, cast
 
@@ -15,12 +15,14 @@ from pydantic import TypeAdapter, ValidationError
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, MeshFile, Shape
 from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.weights.items import WeightItem
+from yarekeel.core.weights.recipes import RECIPES
 from yarekeel.exchange import mesh_in
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Body, Design
 
 FORMAT = "yare-keel-boat"
-VERSION = 1
+VERSION = 2
 LARGEST_FILE = 4_000_000
 """Bytes; thousands of weights fit."""
 
@@ -36,8 +38,10 @@ def read(data: Any) -> Design:
         raise InvalidInput("file", 'A boat file is a JSON object that starts with "format": "yare-keel-boat".')
     if data.get("format") != FORMAT:
         raise InvalidInput("format", f'Field format must be "{FORMAT}".')
+    if data.get("version") == 1:
+        data = _from_first(data)
     if data.get("version") != VERSION:
-        raise InvalidInput("version", f"Field version must be {VERSION}; this program reads no other.")
+        raise InvalidInput("version", f"Field version must be {VERSION} or 1; this program reads no other.")
     for name in ("name", "water", "bodies", "weights"):
         if name not in data:
             raise InvalidInput(name, f"Field {name} is missing; a boat file needs name, water, bodies and weights.")
@@ -45,10 +49,42 @@ def read(data: Any) -> Design:
     if not isinstance(rest["bodies"], list):
         raise InvalidInput("bodies", "Field bodies must be a list of bodies.")
     bodies = tuple(_body(b, f"bodies.{n}") for n, b in enumerate(rest["bodies"]))
-    design = _validated(_adapter(Design), {**rest, "bodies": bodies}, "")
+    rest["bodies"] = bodies
+    if isinstance(rest["weights"], list):
+        rest["weights"] = [_weight(w, f"weights.{n}") for n, w in enumerate(rest["weights"])]
+    design = _validated(_adapter(Design), rest, "")
     assert isinstance(design, Design)
     _refuse_unknown(data, write(design), "")
     return design
+
+
+def _from_first(data: dict[str, Any]) -> dict[str, Any]:
+    """A file of version 1: it had a flag for what is built with the hull, in place of groups."""
+    weights = data.get("weights")
+    if not isinstance(weights, list):
+        return {**data, "version": VERSION}
+    lines = []
+    for n, old in enumerate(weights):
+        line = dict(old) if isinstance(old, dict) else old
+        if isinstance(line, dict) and "structure" in line:
+            flag = line.pop("structure")
+            if not isinstance(flag, bool):
+                raise InvalidInput(f"weights.{n}.structure", f"Field weights.{n}.structure must be true or false.")
+            line["group"] = "structure" if flag else "payload"
+        lines.append(line)
+    return {**data, "version": VERSION, "weights": lines}
+
+
+def _weight(data: Any, at: str) -> Any:
+    """A line of the list, with its recipe built where it has one."""
+    if not isinstance(data, dict) or not isinstance(data.get("recipe"), dict):
+        return data
+    recipe = data["recipe"]
+    family = RECIPES.get(recipe["kind"]) if isinstance(recipe.get("kind"), str) else None
+    if family is None:
+        raise InvalidInput(f"{at}.recipe.kind", f"Field {at}.recipe.kind must be one of {', '.join(RECIPES)}.")
+    built = _validated(_adapter(family), {k: v for k, v in recipe.items() if k != "kind"}, f"{at}.recipe")
+    return _validated(_adapter(WeightItem), {**data, "recipe": built}, at)
 
 
 def _refuse_unknown(given: Any, known: Any, at: str) -> None:
@@ -125,12 +161,28 @@ def write(design: Design) -> dict[str, Any]:
         out["shape"] = {"kind": body.shape.kind, **out["shape"]}
         if isinstance(body.shape, MeshFile):
             del out["shape"]["mesh"]
+    for item, line in zip(design.weights, data["weights"], strict=True):
+        if item.recipe is not None:
+            line["recipe"] = {"kind": item.recipe.kind, **line["recipe"]}
     return data
 
 
 def dumps(design: Design) -> str:
-    """Canonical text: the same design always gives the same bytes."""
-    return json.dumps(write(design), ensure_ascii=False, indent=1, allow_nan=False) + "\n"
+    """Canonical text: the same design always gives the same bytes. A weight is a line, and a line that was written before is
+    not written again: lists have thousands."""
+    text = json.dumps(write(dataclasses.replace(design, weights=())), ensure_ascii=False, indent=1, allow_nan=False) + "\n"
+    if not design.weights:
+        return text
+    lines = ",\n  ".join(_line(w) for w in design.weights)
+    return text.replace('\n "weights": []', f'\n "weights": [\n  {lines}\n ]', 1)
+
+
+@lru_cache(maxsize=16_384)
+def _line(item: WeightItem) -> str:
+    data = dataclasses.asdict(item)
+    if item.recipe is not None:
+        data["recipe"] = {"kind": item.recipe.kind, **data["recipe"]}
+    return json.dumps(data, ensure_ascii=False, allow_nan=False)
 
 
 def loads(text: str) -> Design:
@@ -193,6 +245,12 @@ def schema() -> dict[str, Any]:
         one["required"] = ["kind", *one.get("required", [])]
         one["additionalProperties"] = False
         shapes[family.__name__] = one
+    for kind, recipe in RECIPES.items():
+        one = TypeAdapter(recipe).json_schema()
+        one["properties"] = {"kind": {"const": kind}, **one["properties"]}
+        one["required"] = ["kind", *one.get("required", [])]
+        one["additionalProperties"] = False
+        shapes[recipe.__name__] = one
     for name, one in shapes.items():
         made["$defs"][name] = one
     made["properties"] = {"format": {"const": FORMAT}, "version": {"const": VERSION}, **made["properties"]}

@@ -49,7 +49,7 @@ def assess(craft: Craft, start: Attitude | None = None) -> FloatAssessment:
         return FloatAssessment(None, None, None, (_sinking(sinks), *caution(craft.design.brief)))
     marks = craft.marks
     outputs = outputs_of(afloat, craft.hull, marks.bow_x_m, marks.stern_x_m)
-    spread = spread_of(craft.hull, craft.design.weights, afloat, marks.bow_x_m, marks.stern_x_m)
+    spread = spread_of(craft.hull, craft.items, afloat, marks.bow_x_m, marks.stern_x_m)
     findings = [*_posture(craft, afloat), _freeboard(craft, afloat, spread), *_opening(craft, afloat)]
     if not afloat.is_capsized:
         findings += [_trim(craft, afloat), *_heel(craft, afloat)]
@@ -268,7 +268,7 @@ def level_move(craft: Craft, index: int) -> LevelMove:
 
     Exact for the mesh: M dx = M (LCB_level - LCG), and the same athwartships.
     """
-    item = craft.design.weights[index]
+    item = craft.items[index]
     total = craft.total
     b = level_centre(craft.hull, total.mass / craft.density)
     lever = total.mass / item.mass_kg
@@ -280,8 +280,8 @@ def best_move(craft: Craft, afloat: Afloat) -> LevelMove | None:
     low, high = craft.hull.mesh.bounds
     b = level_centre(craft.hull, afloat.volume)
     fits = []
-    for index, item in enumerate(craft.design.weights):
-        if item.structure or item.mass_kg <= 0:
+    for index, item in enumerate(craft.items):
+        if item.structure or item.fixed or item.mass_kg <= 0:
             continue
         lever = afloat.mass / item.mass_kg
         move = LevelMove(index, item.name, lever * (b[0] - afloat.gravity[0]), lever * (b[1] - afloat.gravity[1]))

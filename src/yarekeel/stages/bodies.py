@@ -8,10 +8,10 @@ from typing import Any, Literal, cast, get_args
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, AnyShape, Box, MeshFile, Offsets
 from yarekeel.core.geometry.families.offsets import Change
-from yarekeel.core.geometry.families.parameters import Parameter, parameters_of
 from yarekeel.core.geometry.families.pontoon import Pontoon
 from yarekeel.core.geometry.lifting import table_of
 from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.parameters import Parameter, parameters_of
 from yarekeel.core.quantities import Metres, Ratio
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Body, Design, Opening, Role

@@ -33,8 +33,8 @@ def assess(before: Craft, after: Craft) -> ComparisonOfRevisions:
     changes = tuple(Difference(p, one.get(p), two.get(p)) for p in paths if one.get(p) != two.get(p))
     return ComparisonOfRevisions(
         changes,
-        outcome_of(before) if before.design.weights else None,
-        outcome_of(after) if after.design.weights else None,
+        outcome_of(before) if any(w.mass_kg > 0 for w in before.items) else None,
+        outcome_of(after) if any(w.mass_kg > 0 for w in after.items) else None,
     )
 
 

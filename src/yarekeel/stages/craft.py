@@ -12,7 +12,8 @@ from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.placing import mirrored, placed, placed_point
 from yarekeel.core.geometry.union import united
 from yarekeel.core.quantities import Point
-from yarekeel.core.weights.items import MassTotal, total_of
+from yarekeel.core.weights.items import MassTotal, WeightItem, total_of
+from yarekeel.stages.aboard import Aboard, aboard_of
 from yarekeel.stages.design import Body, Design, Marks
 
 
@@ -52,10 +53,33 @@ class Craft:
         """One body by itself, placed, with its mirror image. Raises InvalidInput."""
         return _piece(_plain(self.design.bodies[number]), number)
 
+    def body(self, name: str) -> Hull:
+        """A hull of the body of that name by itself, of the whole boat for no name. Raises InvalidInput if there is none."""
+        if not name:
+            return self.hull
+        for number, body in enumerate(self.design.bodies):
+            if body.name == name:
+                return _alone(_plain(body), number)
+        raise InvalidInput("body", f"There is no body named “{name[:40]}” any more.")
+
+    @cached_property
+    def aboard(self) -> Aboard:
+        """What is aboard in the load case in force."""
+        return aboard_of(self.design, self.body)
+
+    @property
+    def items(self) -> tuple[WeightItem, ...]:
+        """The weights that act on the water, line for line as listed."""
+        return self.aboard.items
+
     @cached_property
     def total(self) -> MassTotal:
-        """Sum of the weights; raises InvalidInput when there are none."""
-        return total_of(self.design.weights)
+        """Sum of what is aboard; raises InvalidInput when nothing is."""
+        return total_of(self.items)
+
+    def in_case(self, name: str) -> "Craft":
+        """The same boat in another load case; empty for the list as it stands."""
+        return self if name == self.design.case else Craft(dataclasses.replace(self.design, case=name))
 
     @property
     def density(self) -> float:
@@ -94,6 +118,11 @@ def _piece(body: Body, number: int) -> Mesh:
         raise InvalidInput(f"{at}.{error.field}", error.sentence) from error
     one = check_closed(placed(mesh, body.at_m, body.turn_deg, body.scale), at)
     return united([one, mirrored(one)]) if body.mirrored else one
+
+
+@lru_cache(maxsize=128)
+def _alone(body: Body, number: int) -> Hull:
+    return Hull(_piece(body, number), open=body.deck == "open" and body.role == "hull")
 
 
 @lru_cache(maxsize=48)

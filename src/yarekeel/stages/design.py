@@ -10,7 +10,9 @@ from yarekeel.core.geometry.families import RoundBilge, Shape
 from yarekeel.core.propulsion.drive import Drive
 from yarekeel.core.quantities import Kilograms, Metres, Point, Ratio
 from yarekeel.core.water import Water
-from yarekeel.core.weights.items import WeightItem
+from yarekeel.core.weights.items import MOST_OF_ONE, WeightItem
+from yarekeel.core.weights.materials import Material
+from yarekeel.core.weights.weigh_in import WeighIn
 
 Kind = Literal["model", "people"]
 Deck = Literal["decked", "open"]
@@ -19,6 +21,8 @@ FARTHEST = 1000.0
 """m."""
 MOST_BODIES = 60
 MOST_OPENINGS = 40
+MOST_CASES = 40
+MOST_MATERIALS = 100
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,8 +111,32 @@ class Marks:
 
 
 @dataclass(frozen=True, slots=True)
+class Count:
+    """How many of an item are aboard in a load case; of a tank, how many times its listed filling."""
+
+    item: str
+    quantity: float
+
+    def __post_init__(self) -> None:
+        if not math.isfinite(self.quantity) or not 0 <= self.quantity <= MOST_OF_ONE:
+            raise InvalidInput("quantity", f"How many must be a number from 0 to {MOST_OF_ONE}.")
+
+
+@dataclass(frozen=True, slots=True)
+class LoadCase:
+    """A named load: what differs from the list, by the items' names."""
+
+    name: str
+    counts: tuple[Count, ...] = ()
+
+    def __post_init__(self) -> None:
+        if not self.name.strip() or len(self.name) > 80:
+            raise InvalidInput("name", "Give the load case a name of 1 to 80 characters.")
+
+
+@dataclass(frozen=True, slots=True)
 class Design:
-    """One revision of one boat, whole."""
+    """One revision of one boat, whole. ``case`` names the load case in force, empty for the list as it stands."""
 
     name: str
     water: Water = Water()
@@ -117,6 +145,10 @@ class Design:
     weights: tuple[WeightItem, ...] = ()
     drive: Drive = Drive()
     marks: Marks | None = None
+    materials: tuple[Material, ...] = ()
+    cases: tuple[LoadCase, ...] = ()
+    case: str = ""
+    weigh_in: WeighIn = WeighIn()
 
     def __post_init__(self) -> None:
         if not self.name.strip() or len(self.name) > 80:
@@ -125,6 +157,15 @@ class Design:
             raise InvalidInput("bodies", "A boat needs at least one body.")
         if len(self.bodies) > MOST_BODIES:
             raise InvalidInput("bodies", f"A boat has at most {MOST_BODIES} bodies.")
+        if len(self.cases) > MOST_CASES or len(self.materials) > MOST_MATERIALS:
+            raise InvalidInput("cases", f"A boat has at most {MOST_CASES} load cases and {MOST_MATERIALS} materials of its own.")
+        names = [c.name for c in self.cases]
+        if len(set(names)) < len(names):
+            raise InvalidInput("cases", "Two load cases cannot have the same name.")
+        if self.case and self.case not in names:
+            raise InvalidInput("case", "The load case in force must be one of the boat's load cases.")
+        if len({m.code for m in self.materials}) < len(self.materials):
+            raise InvalidInput("materials", "Two materials cannot have the same code.")
 
 
 def value_at(design: Any, path: str) -> Any:

@@ -6,14 +6,14 @@ from typing import Any
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, MeshFile
-from yarekeel.core.geometry.families.parameters import parameters_of
+from yarekeel.core.parameters import parameters_of
 from yarekeel.core.propulsion.drive import Battery, Motor
 from yarekeel.core.weights.items import WeightItem
+from yarekeel.core.weights.materials import DENSEST, LIGHTEST
+from yarekeel.stages import listing
 from yarekeel.stages.brief import DEFAULTS
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Design, value_at, with_value
-
-MOST_LINES = 2000
 
 
 def set_field(craft: Craft, path: str, value: Any) -> Design:
@@ -24,12 +24,49 @@ def set_field(craft: Craft, path: str, value: Any) -> Design:
     family = re.fullmatch(r"(bodies\.(\d{1,3})\.shape)\.kind", path)
     if family:
         value, path = _family(design, int(family[2]), value), family[1]
+    density = re.fullmatch(r"materials\.(\d{1,3})\.density", path)
+    if density and int(density[1]) < len(design.materials):
+        return _density(design, int(density[1]), value)
+    line = re.fullmatch(r"weights\.(\d{1,4})\.(name|mass_kg|moves_with|at_m\.[012])", path)
+    if line and int(line[1]) < len(design.weights):
+        return _weight(craft, int(line[1]), line[2], value)
     if path.startswith("marks.") and design.marks is None:
         design = dataclasses.replace(design, marks=craft.marks)
+    case = re.fullmatch(r"cases\.(\d{1,3})\.name", path)
+    if case and int(case[1]) < len(design.cases) and design.cases[int(case[1])].name == design.case:
+        return dataclasses.replace(with_value(dataclasses.replace(design, case=""), path, value), case=value)
     changed = with_value(design, path, value)
+    body = re.fullmatch(r"bodies\.(\d{1,3})\.name", path)
+    if body:
+        return listing.with_body_renamed(changed, design.bodies[int(body[1])].name, value)
     if path.startswith("bodies."):
         Craft(changed).hull  # noqa: B018 a shape that cannot be built is refused here
     return changed
+
+
+def _weight(craft: Craft, number: int, name: str, value: Any) -> Design:
+    """A weight's name (those that refer to it follow), mass (of an estimate, the factor on it) or place (others go along)."""
+    design, item = craft.design, craft.design.weights[number]
+    if name == "name":
+        return listing.renamed(design, number, value)
+    if name == "mass_kg":
+        return listing.with_mass(craft, number, value)
+    if name == "moves_with":
+        if value and (value == item.name or all(w.name != value for w in design.weights)):
+            raise InvalidInput("moves_with", f"There is no other weight called “{value[:40]}”; write a name from the list, or nothing.")
+        return with_value(design, f"weights.{number}.moves_with", value)
+    k = int(name[-1])
+    place = (*item.at_m[:k], value, *item.at_m[k + 1 :])
+    return listing.shifted(design, number, (place[0] - item.at_m[0], place[1] - item.at_m[1], place[2] - item.at_m[2]))
+
+
+def _density(design: Design, number: int, value: float) -> Design:
+    """A new density of one of the boat's own materials, its range with it."""
+    now = design.materials[number]
+    ratio = value / now.density
+    low, high = max(LIGHTEST, now.low * ratio), min(DENSEST, now.high * ratio)
+    changed = dataclasses.replace(now, density=value, low=min(low, value), high=max(high, value))
+    return dataclasses.replace(design, materials=(*design.materials[:number], changed, *design.materials[number + 1 :]))
 
 
 def _with_kind(design: Design, kind: str) -> Design:
@@ -64,9 +101,7 @@ def add_line(craft: Craft, what: str) -> Design:
     low, high = craft.hull.mesh.bounds
     x, z = float(low[0] + high[0]) / 2, float(low[2] + (high[2] - low[2]) / 3)
     if what == "weights":
-        if len(design.weights) >= MOST_LINES:
-            raise InvalidInput("weights", f"A list holds at most {MOST_LINES} weights.")
-        return dataclasses.replace(design, weights=(*design.weights, WeightItem("New weight", 0.0, (round(x, 3), 0.0, round(z, 3)))))
+        return listing.appended(design, [WeightItem("New weight", 0.0, (round(x, 3), 0.0, round(z, 3)))])
     if what == "drive.motors":
         motor = Motor("Motor", 0.0, (round(float(low[0]), 3), 0.0, round(float(low[2]), 3)))
         return with_value(design, "drive.motors", (*design.drive.motors, motor))

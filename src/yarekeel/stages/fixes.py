@@ -7,13 +7,13 @@ from typing import Any
 
 from yarekeel.core.errors import BoatSinks, InvalidInput
 from yarekeel.core.findings import Finding, Remedy
-from yarekeel.core.geometry.families.parameters import parameters_of
 from yarekeel.core.hydrostatics.afloat import float_boat, level_centre
+from yarekeel.core.parameters import parameters_of
 from yarekeel.core.propulsion.drive import drive_sums
 from yarekeel.core.quantities import Kilograms, Metres, Point, Radians, Ratio
 from yarekeel.core.sources import BRIEF, MECHANICS
-from yarekeel.core.weights.items import WeightItem, moved
-from yarekeel.stages import afloat
+from yarekeel.core.weights.items import WeightItem
+from yarekeel.stages import afloat, listing
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Body, Design
 from yarekeel.stages.trials import FloatTest, explanation_of
@@ -103,24 +103,20 @@ def as_found(craft: Craft, test: FloatTest) -> tuple[Design, Finding]:
                 MECHANICS,
                 {"extra": extra, "x": x},
             )
-    return _redistributed(design, total.mass, total.centre[0], total.centre[1], mass, lcg, tcg)
+    return _redistributed(craft, mass, lcg, tcg)
 
 
-def _redistributed(
-    design: Design, listed: Kilograms, x0: Metres, y0: Metres, mass: Kilograms, lcg: Metres, tcg: Metres
-) -> tuple[Design, Finding]:
-    unsure = [k for k, w in enumerate(design.weights) if w.known != "weighed" and w.mass_kg > 0] or [
-        k for k, w in enumerate(design.weights) if w.mass_kg > 0
-    ]
-    loose = sum(design.weights[k].mass_kg for k in unsure)
-    factor = max(0.05, 1 + (mass - listed) / loose)
-    items = [dataclasses.replace(w, mass_kg=round(w.mass_kg * factor, 6)) if k in unsure else w for k, w in enumerate(design.weights)]
-    total = sum(w.mass_kg for w in items)
-    at = max(unsure, key=lambda k: items[k].half_width)
-    have_x, have_y = (sum(w.mass_kg * w.at_m[n] for w in items) for n in (0, 1))
-    dx, dy = (total * lcg - have_x) / items[at].mass_kg, (total * tcg - have_y) / items[at].mass_kg
+def _redistributed(craft: Craft, mass: Kilograms, lcg: Metres, tcg: Metres) -> tuple[Design, Finding]:
+    corrected, unsure, factor = listing.factored(craft, mass)
+    changed = Craft(corrected)
+    items, total = changed.items, changed.total.mass
+    movable = [k for k, w in enumerate(items) if not w.fixed and w.mass_kg > 0]
+    at = max([k for k in movable if k in unsure] or movable or unsure, key=lambda k: items[k].half_width)
+    have_x, have_y, _ = changed.total.centre
+    dx, dy = total * (lcg - have_x) / items[at].mass_kg, total * (tcg - have_y) / items[at].mass_kg
     x, y, z = items[at].at_m
-    items[at] = dataclasses.replace(items[at], at_m=_spot(x + dx, y + dy, z))
+    if movable:
+        corrected = listing.put(changed, at, _spot(x + dx, y + dy, z), alone=True)
     finding = Finding(
         "fixes.redistributed",
         "near",
@@ -129,7 +125,7 @@ def _redistributed(
         MECHANICS,
         {"factor": factor, "name": items[at].name, "shift": dx},
     )
-    return dataclasses.replace(design, weights=tuple(items)), finding
+    return corrected, finding
 
 
 def _spot(x: Metres, y: Metres, z: Metres) -> Point:
@@ -173,9 +169,9 @@ def _title(code: str, title: str, values: dict[str, float | str]) -> Finding:
 
 
 def _move(base: Craft, item: int | None) -> Candidate:
-    code, items = "fix.move", base.design.weights
+    code, items = "fix.move", base.items
     if item is None:
-        loose = [k for k, w in enumerate(items) if not w.structure and w.mass_kg > 0]
+        loose = [k for k, w in enumerate(items) if not w.structure and not w.fixed and w.mass_kg > 0]
         low, high = base.hull.mesh.bounds
         moves = [afloat.level_move(base, k) for k in loose]
         inside = [m for m in moves if low[0] <= items[m.index].at_m[0] + m.forward <= high[0]]
@@ -190,8 +186,8 @@ def _move(base: Craft, item: int | None) -> Candidate:
             )
         move = min(inside, key=lambda m: abs(m.forward))
     else:
-        if not 0 <= item < len(items) or items[item].mass_kg <= 0:
-            raise InvalidInput("item", "Choose one of the weights aboard.")
+        if not 0 <= item < len(items) or items[item].mass_kg <= 0 or items[item].fixed:
+            raise InvalidInput("item", "Choose one of the weights aboard that can be moved.")
         move = afloat.level_move(base, item)
     x, y, z = items[move.index].at_m
     to = _spot(x + move.forward, y + move.to_port, z)
@@ -205,7 +201,7 @@ def _move(base: Craft, item: int | None) -> Candidate:
             None,
             _why("It would have to go {by:fore_aft}, which is outside the boat.", {"by": move.forward}),
         )
-    design = dataclasses.replace(base.design, weights=moved(items, move.index, to))
+    design = listing.put(base, move.index, to, alone=True)
     title = _title(code, "{name} {by:fore_aft}", {"name": move.name, "by": move.forward})
     return _priced(base, code, title, "free: shift and strap down", design)
 
@@ -273,6 +269,7 @@ def scaled(design: Design, factor: Ratio) -> Design:
         dataclasses.replace(
             w,
             mass_kg=w.mass_kg * (factor**2 if w.structure else 1.0),
+            factor=w.factor * (factor**2 if w.structure and w.recipe and not w.fixed else 1.0),
             at_m=(w.at_m[0] * factor, w.at_m[1] * factor, w.at_m[2] * factor),
         )
         for w in design.weights

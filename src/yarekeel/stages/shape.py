@@ -5,9 +5,9 @@ from functools import lru_cache
 from typing import Any
 
 from yarekeel.core.errors import BoatSinks, InvalidInput
+from yarekeel.core.facts import Fact
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.geometry.families import MeshFile
-from yarekeel.core.geometry.families.facts import Fact
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.hydrostatics.afloat import float_boat
 from yarekeel.core.hydrostatics.attitude import Attitude

@@ -4,8 +4,10 @@ from dataclasses import dataclass
 
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.quantities import Ratio
-from yarekeel.core.sources import BRIEF, GUM
+from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, GUM, MECHANICS
 from yarekeel.core.weights.items import MassTotal, WeightItem
+from yarekeel.core.weights.recipes.foam import Foam
+from yarekeel.core.weights.recipes.skin import Skin
 from yarekeel.stages.craft import Craft
 
 WELL_WEIGHED: Ratio = 0.5
@@ -70,4 +72,38 @@ def assess(craft: Craft) -> WeightsAssessment:
         values,
         () if total.weighed_share >= WELL_WEIGHED else (Remedy("Weigh {name} first: it matters most", "weights"),),
     )
-    return WeightsAssessment(total, order, (verdict, sure))
+    return WeightsAssessment(total, order, (verdict, sure, *_outside(craft), *_faulty(craft), *_caution(craft)))
+
+
+def _outside(craft: Craft) -> tuple[Finding, ...]:
+    """What lies outside the hull's own length, breadth or depth below: allowed (an outboard does), and said."""
+    low, high = craft.hull.mesh.bounds
+    names = []
+    for item in craft.items:
+        x, y, z = item.at_m
+        if item.mass_kg > 0 and not (low[0] <= x <= high[0] and low[1] <= y <= high[1] and z >= low[2]):
+            names.append(item.name)
+    if not names:
+        return ()
+    text = "{names}: ahead of, behind, beside or under the hull. Right for an outboard or a keel, a slip for most else."
+    said = ", ".join(names[:4]) + (f" and {len(names) - 4} more" if len(names) > 4 else "")
+    count = float(len(names))
+    title = "{n:count} outside the hull"
+    return (Finding("weights.outside", "note", title, text, MECHANICS, {"names": said, "n": count}),)
+
+
+def _faulty(craft: Craft) -> tuple[Finding, ...]:
+    """Estimates that could not be worked out; their last mass is kept."""
+    out = []
+    for index, sentence in craft.aboard.faults[:3]:
+        values: dict[str, float | str] = {"name": craft.items[index].name, "why": sentence}
+        out.append(Finding("weights.estimate", "near", "{name} cannot be estimated", "{why} Its last mass is kept.", MECHANICS, values))
+    return tuple(out)
+
+
+def _caution(craft: Craft) -> tuple[Finding, ...]:
+    """The usual caution where the list says that resin, cloth or foam is worked."""
+    if not any(isinstance(w.recipe, Foam) or (isinstance(w.recipe, Skin) and w.recipe.cloth_kg_m2 > 0) for w in craft.design.weights):
+        return ()
+    text = "Gloves, a dust mask and fresh air; the dust of cured glass and foam is no better, and a hot wire in foam gives off fumes."
+    return (Finding("caution.resin", "note", "Resin, glass and foam", text, COMMON_PRACTICE),)

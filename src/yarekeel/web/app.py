@@ -19,6 +19,8 @@ from yarekeel.web.stages import routes as stage_routes
 from yarekeel.web.stages.fixes import routes as fixes_routes
 from yarekeel.web.stages.shape import routes as shape_routes
 from yarekeel.web.stages.trials import routes as trials_routes
+from yarekeel.web.stages.weights import routes as weights_routes
+from yarekeel.web.stages.weights import scale
 from yarekeel.web.yard import routes as yard_routes
 
 STATIC = Path(__file__).parent / "static"
@@ -39,7 +41,7 @@ def create_app(settings: Settings, yard: Yard) -> FastAPI:
     app = FastAPI(title="Yare Keel", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.yard = yard
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for routes in (yard_routes, compare_routes, trials_routes, fixes_routes, shape_routes, stage_routes):
+    for routes in (yard_routes, compare_routes, trials_routes, fixes_routes, shape_routes, weights_routes, scale, stage_routes):
         app.include_router(routes.router)
     errors.install(app)
     app.add_middleware(Guard, hosts=settings.hosts)

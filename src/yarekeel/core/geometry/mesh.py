@@ -71,6 +71,15 @@ class Mesh:
         return np.asarray(parts @ (a + b + c) / 4 / parts.sum())
 
     @cached_property
+    def second_moments(self) -> Floats:
+        """Second moments of the enclosed volume about its centroid, (3, 3) m5; a tetrahedron's: V / 20 (sum v v' + s s')."""
+        corners = self.corners - self.centroid
+        parts = np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2])) / 6
+        total = corners.sum(axis=1)
+        pairs = np.einsum("m,mki,mkj->ij", parts, corners, corners) + np.einsum("m,mi,mj->ij", parts, total, total)
+        return np.asarray(pairs / 20)
+
+    @cached_property
     def area(self) -> SquareMetres:
         """Area of the whole surface."""
         return float(np.linalg.norm(self.area_vectors, axis=1).sum())

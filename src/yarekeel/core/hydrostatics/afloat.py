@@ -5,6 +5,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
+import numpy as np
+
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.attitude import Attitude, rotation
 from yarekeel.core.hydrostatics.equilibrium import (
@@ -28,7 +30,7 @@ from yarekeel.core.quantities import (
     Ratio,
     SquareMetres,
 )
-from yarekeel.core.weights.items import WeightItem
+from yarekeel.core.weights.items import WeightItem, combined
 
 LEAST_UP = 0.2
 """Upward share of the boat's own z below which draft marks say nothing (it lies on its side)."""
@@ -163,7 +165,7 @@ def _figures(hull: Hull, mass: Kilograms, a: Attitude, gm: Metres, bow_x: Metres
 
 
 def spread_of(hull: Hull, items: Sequence[WeightItem], afloat: Afloat, bow_x: Metres, stern_x: Metres) -> Outputs | None:
-    """Half width of the 95 % band of each figure, from the masses' own bands (JCGM 100:2008, eq. 10, independent items).
+    """Half width of the 95 % band of each figure, from the masses' own bands (JCGM 100:2008, eqs. 10 and 16).
 
     A list of weights acts on the water only through four sums: mass and its three moments. So the slopes of every figure
     by those four serve any number of items. The attitude's slope is exact, -H^-1 dg with the Hessian of the energy; the
@@ -183,12 +185,8 @@ def spread_of(hull: Hull, items: Sequence[WeightItem], afloat: Afloat, bow_x: Me
                 return None
             ends.append(_figures(hull, changed[0], *near, bow_x, stern_x))
         slopes.append([(high - low) / (2 * step) for high, low in zip(*ends, strict=True)])
-    squares = [0.0] * len(slopes[0])
-    for item in items:
-        x, y, z = item.at_m
-        for n in range(len(squares)):
-            squares[n] += ((slopes[0][n] + x * slopes[1][n] + y * slopes[2][n] + z * slopes[3][n]) * item.half_width) ** 2
-    return Outputs(*(math.sqrt(s) for s in squares))
+    by_load = np.array(slopes)
+    return Outputs(*combined(items, by_load[0] + np.array([i.at_m for i in items]) @ by_load[1:]))
 
 
 def _leaned(hull: Hull, afloat: Afloat, loads: Sequence[float]) -> tuple[Attitude, Metres] | None:

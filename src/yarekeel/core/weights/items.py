@@ -1,35 +1,59 @@
 """A builder's list of weights: mass, place, how it is known and so how sure it is."""
 
-import dataclasses
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
+
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.quantities import Kilograms, Point, Ratio
+from yarekeel.core.geometry.mesh import Floats
+from yarekeel.core.quantities import Kilograms, Metres, Point, Ratio
+from yarekeel.core.weights.recipes import AnyRecipe, Recipe
 
 Known = Literal["guessed", "data", "weighed"]
+Group = Literal["structure", "drive", "electrics", "payload", "crew", "ballast", "foam"]
 
 SPREAD: dict[str, Ratio] = {"guessed": 0.20, "data": 0.05, "weighed": 0.01}
 """Half width of the band that holds the true mass about 19 times in 20, as a share of it (common practice)."""
+GROUPS: tuple[Group, ...] = ("structure", "drive", "electrics", "payload", "crew", "ballast", "foam")
 
 HEAVIEST = 1e9
 """kg. Past it a typing slip is certain."""
 FARTHEST = 1e4
 """m."""
+MOST_OF_ONE = 10_000
+LONGEST_NAME = 80
+LONGEST_NOTE = 400
 
 
 @dataclass(frozen=True, slots=True)
 class WeightItem:
-    """One thing aboard. ``structure`` marks what is built with the hull and grows with its skin when it is scaled."""
+    """One thing aboard, or several alike.
+
+    ``mass_kg`` is that of one, ``quantity`` how many; ``pair`` adds the image of them all on the other side. ``spread`` is
+    the half width of the 95 % band as a share of the mass, None for the usual one of ``known``. What has a ``recipe`` takes
+    its mass from it times ``factor``, and its place too where the recipe follows the hull; ``mass_kg`` and ``at_m`` then
+    hold what was last worked out. ``moves_with`` names an item that takes this one along, ``together`` a word shared by all
+    whose errors are one and the same (every part from one roll of filament); empty for none. ``structure`` is what is built
+    with the hull and grows with its skin.
+    """
 
     name: str
     mass_kg: Kilograms
     at_m: Point
     known: Known = "guessed"
     spread: Ratio | None = None
-    structure: bool = False
+    group: Group = "payload"
+    quantity: float = 1.0
+    on: bool = True
+    pair: bool = False
+    moves_with: str = ""
+    together: str = ""
+    note: str = ""
+    recipe: Recipe | None = None
+    factor: Ratio = 1.0
 
     def __post_init__(self) -> None:
         if not math.isfinite(self.mass_kg) or not 0 <= self.mass_kg <= HEAVIEST:
@@ -40,40 +64,87 @@ class WeightItem:
             raise InvalidInput("known", "How it is known must be guessed, data or weighed.")
         if self.spread is not None and not (math.isfinite(self.spread) and 0 <= self.spread <= 2):
             raise InvalidInput("spread", "Spread must lie between 0 and 2 (a share of the mass).")
+        if self.group not in GROUPS:
+            raise InvalidInput("group", f"Group must be one of: {', '.join(GROUPS)}.")
+        if not math.isfinite(self.quantity) or not 0 <= self.quantity <= MOST_OF_ONE:
+            raise InvalidInput("quantity", f"How many must be a number from 0 to {MOST_OF_ONE}.")
+        if not math.isfinite(self.factor) or not 0 < self.factor <= 100:
+            raise InvalidInput("factor", "A correction must be a factor of more than 0, at most 100.")
+        for name, most in (("name", LONGEST_NAME), ("moves_with", LONGEST_NAME), ("together", LONGEST_NAME), ("note", LONGEST_NOTE)):
+            if len(getattr(self, name)) > most:
+                raise InvalidInput(name, f"{name.replace('_', ' ').capitalize()} must have at most {most} characters.")
+
+    @property
+    def structure(self) -> bool:
+        """Whether it is built with the hull."""
+        return self.group == "structure"
+
+    @property
+    def fixed(self) -> bool:
+        """Whether its place follows the hull, so that it cannot be moved by itself."""
+        return self.recipe is not None and self.recipe.follows_hull
+
+    @property
+    def share(self) -> Ratio:
+        """Half width of the 95 % band as a share of the mass."""
+        return SPREAD[self.known] if self.spread is None else self.spread
 
     @property
     def half_width(self) -> Kilograms:
         """Half width of the 95 % band of the mass."""
-        return self.mass_kg * (SPREAD[self.known] if self.spread is None else self.spread)
+        return self.mass_kg * self.share
 
 
 @dataclass(frozen=True, slots=True)
 class MassTotal:
-    """Sum of a list: mass, centre of gravity (boat axes), half width of its 95 % band, share weighed."""
+    """Sum of a list: mass, centre of gravity (boat axes), half widths of their 95 % bands, share weighed."""
 
     mass: Kilograms
     centre: Point
     half_width: Kilograms
+    centre_half_width: tuple[Metres, Metres, Metres]
     weighed_share: Ratio
 
 
 def total_of(items: Sequence[WeightItem]) -> MassTotal:
-    """Mass and centre by moments; independent spreads add by squares (JCGM 100:2008, eq. 10).
+    """Mass and centre by moments; spreads add by squares, those of one ``together`` plainly (JCGM 100:2008, eqs. 10 and 16).
 
-    Raises InvalidInput if nothing aboard weighs anything: a centre of gravity needs a mass.
+    Each item counts as one of its ``mass_kg``: quantities and recipes are worked out before. Raises InvalidInput if nothing
+    aboard weighs anything: a centre of gravity needs a mass.
     """
     mass = math.fsum(i.mass_kg for i in items)
     if mass <= 0:
         raise InvalidInput("weights", "Nothing aboard has a mass yet; add at least one weight of more than 0.")
+    places = np.array([i.at_m for i in items])
     x, y, z = (math.fsum(i.mass_kg * i.at_m[k] for i in items) / mass for k in range(3))
+    # A kilogram more of an item moves the centre by its distance from it over the mass.
+    width, *centre = combined(items, np.column_stack([np.ones(len(items)), (places - [x, y, z]) / mass]))
     return MassTotal(
         mass=mass,
         centre=(x, y, z),
-        half_width=math.sqrt(math.fsum(i.half_width**2 for i in items)),
+        half_width=width,
+        centre_half_width=(centre[0], centre[1], centre[2]),
         weighed_share=math.fsum(i.mass_kg for i in items if i.known == "weighed") / mass,
     )
 
 
-def moved(items: Sequence[WeightItem], index: int, to: Point) -> tuple[WeightItem, ...]:
-    """The list with one item at another place."""
-    return tuple(dataclasses.replace(item, at_m=to) if k == index else item for k, item in enumerate(items))
+def combined(items: Sequence[WeightItem], slopes: Floats | Sequence[Sequence[float]]) -> tuple[float, ...]:
+    """Half widths of figures whose ``slopes`` (n items, k figures) by each item's mass are given.
+
+    Items with the same ``together`` are off by the same factor, so their parts add plainly (full correlation, JCGM 100:2008,
+    5.2.2 note 1); the rest are independent and add by squares.
+    """
+    parts = np.asarray(slopes, dtype=np.float64) * np.array([i.half_width for i in items])[:, None]
+    lots = [i.together for i in items]
+    if any(lots):
+        number = {lot: k for k, lot in enumerate(dict.fromkeys(lots)) if lot}
+        alone = len(number) + 1
+        group = [number.get(lot, alone + k) for k, lot in enumerate(lots)]
+        _, rows = np.unique(group, return_inverse=True)
+        summed = np.zeros((rows.max() + 1, parts.shape[1]))
+        np.add.at(summed, rows, parts)
+        parts = summed
+    return tuple(np.sqrt((parts**2).sum(axis=0)).tolist())
+
+
+__all__ = ["GROUPS", "SPREAD", "AnyRecipe", "Group", "Known", "MassTotal", "WeightItem", "combined", "total_of"]

@@ -7,7 +7,10 @@ from typing import Any
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, AnyShape, MeshFile, Offsets
-from yarekeel.core.geometry.families.parameters import parameters_of
+from yarekeel.core.parameters import parameters_of
+from yarekeel.core.weights.items import GROUPS
+from yarekeel.core.weights.materials import KINDS, MATERIALS
+from yarekeel.core.weights.recipes import AnyRecipe
 from yarekeel.stages.design import Design, value_at
 from yarekeel.units import System, field_text, parse
 
@@ -26,12 +29,14 @@ ROLES: Choices = (
 
 @dataclass(frozen=True, slots=True)
 class Spec:
-    """``kind`` is text, choice, flag, or a kind of the units. ``numbered``: the choices are numbers, and none of them is none."""
+    """``kind`` is text, choice, flag, or a kind of the units. ``numbered``: the choices are numbers, and none of them is none.
+    ``optional``: it may be left empty."""
 
     label: str
     kind: str
     choices: Choices = ()
     numbered: bool = False
+    optional: bool = False
 
 
 _SPECS: tuple[tuple[str, Spec], ...] = (
@@ -75,7 +80,42 @@ _SPECS: tuple[tuple[str, Spec], ...] = (
     (r"weights\.\d+\.at_m\.1", Spec("To port", "length")),
     (r"weights\.\d+\.at_m\.2", Spec("Up", "length")),
     (r"weights\.\d+\.known", Spec("Known by", "choice", KNOWN)),
-    (r"weights\.\d+\.structure", Spec("Part of the hull", "flag")),
+    (r"weights\.\d+\.group", Spec("Group", "choice", tuple((g, g) for g in GROUPS))),
+    (r"weights\.\d+\.quantity", Spec("How many", "ratio")),
+    (r"weights\.\d+\.on", Spec("Aboard", "flag")),
+    (r"weights\.\d+\.pair", Spec("One on each side", "flag")),
+    (r"weights\.\d+\.spread", Spec("Spread, 19 times in 20", "percent", optional=True)),
+    (r"weights\.\d+\.moves_with", Spec("Moves with", "words")),
+    (r"weights\.\d+\.together", Spec("Off together with", "words")),
+    (r"weights\.\d+\.note", Spec("Note", "words")),
+    (r"materials\.\d+\.title", Spec("Material", "text")),
+    (r"materials\.\d+\.kind", Spec("Kind", "choice", tuple((k, k) for k in KINDS))),
+    (r"materials\.\d+\.density", Spec("Density", "density")),
+    (r"materials\.\d+\.low", Spec("At least", "density")),
+    (r"materials\.\d+\.high", Spec("At most", "density")),
+    (r"weigh_in\.mass_kg", Spec("All up", "mass", optional=True)),
+    (r"weigh_in\.scale_kg", Spec("Scales read to ±", "mass")),
+    (r"weigh_in\.place_m", Spec("Ruler reads to ±", "length")),
+    (r"weigh_in\.angle_deg", Spec("Angle reads to ±", "degrees")),
+    (r"weigh_in\.aft_kg", Spec("Aft scale", "mass", optional=True)),
+    (r"weigh_in\.fore_kg", Spec("Fore scale", "mass", optional=True)),
+    (r"weigh_in\.aft_x_m", Spec("Aft support, from aft", "length", optional=True)),
+    (r"weigh_in\.fore_x_m", Spec("Fore support, from aft", "length", optional=True)),
+    (r"weigh_in\.edge_x_m", Spec("Edge, from aft", "length", optional=True)),
+    (r"weigh_in\.port_kg", Spec("Port scale", "mass", optional=True)),
+    (r"weigh_in\.starboard_kg", Spec("Starboard scale", "mass", optional=True)),
+    (r"weigh_in\.port_y_m", Spec("Port support, to port", "length", optional=True)),
+    (r"weigh_in\.starboard_y_m", Spec("Starboard support, to port", "length", optional=True)),
+    (r"weigh_in\.tip_deg", Spec("Balances at", "degrees", optional=True)),
+    (r"weigh_in\.tip_y_m", Spec("Edge, to port", "length", optional=True)),
+    (r"weigh_in\.tip_z_m", Spec("Edge, up", "length", optional=True)),
+    (r"weigh_in\.raised_kg", Spec("Fore scale, raised", "mass", optional=True)),
+    (r"weigh_in\.rise_m", Spec("Raised by", "length", optional=True)),
+    (r"weigh_in\.support_z_m", Spec("Supports, up", "length", optional=True)),
+    (r"weigh_in\.hang_deg", Spec("Hangs at", "degrees", optional=True)),
+    (r"weigh_in\.hang_x_m", Spec("Hung from, from aft", "length", optional=True)),
+    (r"weigh_in\.hang_z_m", Spec("Hung from, up", "length", optional=True)),
+    (r"cases\.\d+\.name", Spec("Load case", "text")),
     (r"drive\.motors\.\d+\.name", Spec("Motor", "text")),
     (r"drive\.motors\.\d+\.thrust_n", Spec("Thrust from rest", "force")),
     (r"drive\.motors\.\d+\.current_a", Spec("Current at full throttle", "current")),
@@ -99,6 +139,24 @@ def spec_of(design: Design, path: str) -> Spec:
     shape = re.fullmatch(r"bodies\.(\d{1,3})\.shape\.(.+)", path)
     if shape and int(shape[1]) < len(design.bodies):
         return _shape_spec(design.bodies[int(shape[1])].shape, shape[2], path)
+    line = re.fullmatch(r"weights\.(\d{1,4})\.recipe\.(\w+)", path)
+    if line and int(line[1]) < len(design.weights) and design.weights[int(line[1])].recipe is not None:
+        return _recipe_spec(design, design.weights[int(line[1])].recipe, line[2], path)
+    if path == "case":
+        return Spec("Load case", "choice", (("", "as listed"), *((c.name, c.name) for c in design.cases)))
+    raise InvalidInput(path, "No page edits this field.")
+
+
+def _recipe_spec(design: Design, recipe: AnyRecipe | None, name: str, path: str) -> Spec:
+    for p in parameters_of(recipe):
+        if p.name != name:
+            continue
+        if p.kind == "body":
+            return Spec(p.label, "choice", (("", "whole hull"), *((b.name, b.name) for b in design.bodies)))
+        if p.kind == "material":
+            every = sorted((*design.materials, *MATERIALS.values()), key=lambda m: (KINDS.index(m.kind), m.title))
+            return Spec(p.label, "choice", tuple((m.code, m.title) for m in every))
+        return Spec(p.label, p.kind, p.choices)
     raise InvalidInput(path, "No page edits this field.")
 
 
@@ -133,6 +191,10 @@ def parsed(design: Design, path: str, text: str, system: System) -> Any:
         if not typed or len(typed) > LONGEST_TEXT:
             raise InvalidInput(path, f"{spec.label} needs 1 to {LONGEST_TEXT} characters.")
         return typed
+    if spec.kind == "words":
+        return text.strip()
+    if spec.optional and not text.strip():
+        return None
     if spec.kind == "choice":
         if text not in dict(spec.choices):
             raise InvalidInput(path, f"{spec.label} must be one of: {', '.join(title for _, title in spec.choices)}.")
@@ -161,7 +223,7 @@ def field(design: Design, path: str, system: System, *, hint: str = "", disabled
     """The field for a path with the value it has now (or the one given, where the design leaves it open)."""
     spec = spec_of(design, path)
     now = value_at(design, path) if value is None else value
-    if spec.kind in ("text", "choice"):
+    if spec.kind in ("text", "words", "choice"):
         text = "" if now is None else str(now)
     elif spec.kind == "flag":
         text = "on" if now else ""

@@ -29,7 +29,7 @@ def float_of(design: Design) -> afloat.FloatAssessment | None:
     try:
         return afloat.assess(craft_of(design))
     except InvalidInput:
-        if any(w.mass_kg > 0 for w in design.weights):
+        if any(w.mass_kg > 0 for w in craft_of(design).items):
             raise
         return None
 
@@ -137,6 +137,7 @@ class Frame:
     undo_label: str
     redo_label: str
     water: str
+    case: str
     aboard: str
     units: tuple[tuple[str, str, bool], ...]
     next_letter: str
@@ -146,7 +147,7 @@ def frame_of(boat: Boat, revision: Revision, stage: Stage, design: Design) -> Fr
     """The frame around one stage of one revision; ``design`` may be a state not saved yet."""
     system = SYSTEMS[revision.units]
     base = f"/boats/{boat.id}/{revision.letter}"
-    mass = sum(w.mass_kg for w in design.weights)
+    mass = sum(w.mass_kg for w in craft_of(design).items)
     return Frame(
         boat_id=boat.id,
         name=design.name,
@@ -166,6 +167,7 @@ def frame_of(boat: Boat, revision: Revision, stage: Stage, design: Design) -> Fr
         undo_label=revision.undo_label or "",
         redo_label=revision.redo_label or "",
         water=f"{design.water.kind.title()}, {say(design.water.temperature_c, 'temperature', system).replace('.0', '')}",
+        case=design.case,
         aboard=say(mass, "mass", system) if mass else "nothing yet",
         units=tuple((s.code, s.title, s.code == revision.units) for s in SYSTEMS.values()),
         next_letter=letter_of(boat.latest.number + 1),
@@ -182,10 +184,10 @@ def _note(boat: Boat, revision: Revision) -> str:
 
 
 def _states(boat: Boat, revision: Revision, design: Design, system: System) -> tuple[str, ...]:
-    mass = sum(w.mass_kg for w in design.weights)
-    weighed = sum(w.mass_kg for w in design.weights if w.known == "weighed")
-    result = float_of(design)
     craft = craft_of(design)
+    mass = sum(w.mass_kg for w in craft.items)
+    weighed = sum(w.mass_kg for w in craft.items if w.known == "weighed")
+    result = float_of(design)
     low, high = craft.hull.mesh.bounds
     at = result.afloat if result else None
     if result is None:

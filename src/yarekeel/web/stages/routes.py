@@ -13,10 +13,11 @@ from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Resp
 from pydantic import BaseModel, Field
 
 from yarekeel.core.errors import Conflict, InvalidInput, NotFound
-from yarekeel.exchange import boat_file, bundle, offsets_csv
-from yarekeel.stages import bodies, editing
+from yarekeel.exchange import boat_file, bundle, offsets_csv, weights_csv
+from yarekeel.stages import bodies, editing, listing, weigh_in
+from yarekeel.stages.aboard import refreshed
 from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Design, value_at, with_value
+from yarekeel.stages.design import Design, value_at
 from yarekeel.store.yard import Boat, Revision
 from yarekeel.units import SYSTEMS
 from yarekeel.web.shared.access import YardDep
@@ -24,6 +25,7 @@ from yarekeel.web.shared.fields import field, parsed, spec_of
 from yarekeel.web.shared.page import BY_SLUG, STAGES, Frame, Reader, Stage, craft_of, frame_of
 from yarekeel.web.shared.sending import sent
 from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.weights import scale
 from yarekeel.web.templating import render
 
 router = APIRouter()
@@ -34,7 +36,7 @@ class Change(BaseModel):
     """One edit: a field set to what was typed, a weight put at a place (SI), a line added or removed, a thing done to a body."""
 
     path: str = Field(max_length=120)
-    text: str | None = Field(default=None, max_length=60_000)
+    text: str | None = Field(default=None, max_length=2_000_000)
     place: tuple[float, float, float] | None = None
     action: str = Field(default="set", pattern="^(set|place|add|remove|do)$")
 
@@ -51,8 +53,13 @@ class Look(BaseModel):
     whole: bool = False
 
 
-_REDRAWS = re.compile(r"brief\.kind|bodies\.\d+\.(shape\.kind|role|name|shape\.changes\..*|shape\.sections)")
+_REDRAWS = re.compile(
+    r"case|cases\.\d+\.name|weights\.\d+\.(recipe\..*|name|pair)|weigh_in\..*|materials\..*|brief\.kind|"
+    r"bodies\.\d+\.(shape\.kind|role|name|shape\.changes\..*|shape\.sections)"
+)
 """Fields whose change gives the form other fields or other words."""
+_COUNT = re.compile(r"cases\.(\d{1,3})\.counts\.(\d{1,4})")
+"""How many of a weight are aboard in a load case; empty for as listed."""
 
 
 def stage_of(slug: str) -> Stage:
@@ -98,24 +105,28 @@ def look(yard: YardDep, boat_id: int, letter: str, slug: str, body: Look) -> JSO
     boat = yard.boat(boat_id)
     revision = boat.revision(letter)
     design, errors, label = _applied(revision, body.changes, body.ask)
-    structural = body.whole or any(c.action in ("add", "remove", "do") or _REDRAWS.fullmatch(c.path) for c in body.changes)
+    # A refused edit leaves the form as it is, with what was typed.
+    redraws = any(c.action in ("add", "remove", "do") or _REDRAWS.fullmatch(c.path) for c in body.changes)
+    structural = body.whole or (redraws and not errors)
     if body.keep and design is not revision.design:
         revision = yard.save(boat_id, letter, design, body.on, label)
         boat = Boat(boat_id, boat.units, tuple(revision if r.letter == letter else r for r in boat.revisions))
     elif body.keep and body.changes and revision.is_sealed:
         raise Conflict(f"Revision {letter} has a trial on it and is sealed; start the next revision to change it.")
     frame = frame_of(boat, revision, stage, design)
-    parts = _parts(slug, asked_of(boat, revision, design, body.ask), frame, structural)
+    asked = asked_of(boat, revision, design, body.ask)
+    parts = _parts(slug, asked, frame, structural)
     if body.keep:
         parts |= {name: render(f"shared/_{name}.html", frame=frame) for name in ("ladder", "status")}
     system = SYSTEMS[revision.units]
     # A changed family or kind redraws its whole form, so only plain fields are said again.
-    fields = (
-        {}
-        if structural
-        else {c.path: field(design, c.path, system).text for c in body.changes if c.action == "set" and c.path not in errors}
-    )
-    return JSONResponse({"seq": body.seq, "snapshot": revision.snapshot, "fields": fields, "errors": errors, "parts": parts})
+    plain = [c.path for c in body.changes if c.action == "set" and c.path not in errors and not _COUNT.fullmatch(c.path)]
+    fields = {} if structural else {path: field(design, path, system).text for path in plain}
+    says: dict[str, str] = {}
+    if body.keep and not structural and hasattr(VIEWS[slug], "said_again"):
+        again, says = VIEWS[slug].said_again(asked)
+        fields = {path: text for path, text in again.items() if path not in errors} | fields
+    return JSONResponse({"seq": body.seq, "snapshot": revision.snapshot, "fields": fields, "errors": errors, "parts": parts, "says": says})
 
 
 _shown: OrderedDict[tuple[object, ...], dict[str, str]] = OrderedDict()
@@ -156,12 +167,22 @@ def _applied(revision: Revision, changes: list[Change], ask: dict[str, str]) -> 
             continue
         if changed != design:
             design, labels = changed, [*labels, words]
+    if design is not revision.design:
+        design = refreshed(design, craft_of(design).aboard)
     return design, errors, "; ".join(labels)[:200] or "no change"
 
 
 def _one(design: Design, change: Change, units: str, ask: dict[str, str]) -> tuple[Design, str]:
     """The changed design, and what was done in a few words; a body that was made or moved is the one asked about next."""
     craft = craft_of(design)
+    if change.action == "do" and change.path == "scale.take":
+        number, _, path = (change.text or "").partition("|")
+        if not number.isdigit() or not re.fullmatch(r"weigh_in\.\w+_kg", path):
+            raise InvalidInput(change.path, "Say which reading is taken, and for what.")
+        taken = scale.BENCH.take(int(number), f"{craft.design.name} {path}")
+        return editing.set_field(craft, path, round(taken, 6)), f"take {spec_of(design, path).label.lower()}"
+    if change.action == "do" and re.match(r"weights|cases|materials", change.path):
+        return _listed(craft, change, units), change.path.split(".")[-1].replace("_", " ")
     if change.action == "do":
         changed, chosen = _done(craft, change, units)
         ask["body"] = str(chosen)
@@ -172,12 +193,24 @@ def _one(design: Design, change: Change, units: str, ask: dict[str, str]) -> tup
         name = getattr(value_at(design, change.path), "name", "battery")
         return editing.remove_line(design, change.path), f"remove {name}"
     if change.action == "place":
-        if change.place is None or not change.path.startswith("weights.") or not change.path.endswith(".at_m"):
+        if change.place is None or not re.fullmatch(r"weights\.\d{1,4}\.at_m", change.path):
             raise InvalidInput(change.path, "Only a weight can be put at a place.")
-        place = tuple(round(v, 6) for v in change.place)  # a thousandth of a millimetre; a drag is no finer
-        return with_value(design, change.path, place), f"move {value_at(design, change.path.removesuffix('.at_m')).name}"
+        index = int(change.path.split(".")[1])
+        name = value_at(design, change.path.removesuffix(".at_m")).name
+        return listing.put(craft, index, change.place), f"move {name}"
+    count = _COUNT.fullmatch(change.path)
+    if count:
+        return listing.act(craft, f"cases.{count[1]}.count", f"{count[2]}|{change.text or ''}"), "load case"
     value: Any = parsed(design, change.path, change.text or "", SYSTEMS[units])
     return editing.set_field(craft, change.path, value), spec_of(design, change.path).label.lower()
+
+
+def _listed(craft: Craft, change: Change, units: str) -> Design:
+    if change.path == "weights.correct":
+        return weigh_in.corrected(craft, change.text or "")
+    if change.path == "weights.paste":
+        return listing.appended(craft.design, weights_csv.read(change.text or "", "weights.paste", SYSTEMS[units], craft))
+    return listing.act(craft, change.path, change.text or "")
 
 
 def _done(craft: Craft, change: Change, units: str) -> tuple[Design, int]:

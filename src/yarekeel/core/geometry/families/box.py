@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from typing import ClassVar, Literal
 
-from yarekeel.core.geometry.families.parameters import SHORTEST, check_parameters, length
 from yarekeel.core.geometry.mesh import Mesh, block
+from yarekeel.core.parameters import SHORTEST, check_parameters, length
 from yarekeel.core.quantities import Metres
 
 

@@ -7,8 +7,8 @@ import numpy as np
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families.loft import lofted, run_of
-from yarekeel.core.geometry.families.parameters import SHORTEST, check_parameters, length, ratio
 from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.parameters import SHORTEST, check_parameters, length, ratio
 from yarekeel.core.quantities import Metres, Ratio
 
 

@@ -4,10 +4,10 @@ from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.families.facts import Fact
-from yarekeel.core.geometry.families.parameters import SHORTEST, check_parameters, count, length
+from yarekeel.core.facts import Fact
 from yarekeel.core.geometry.mesh import Mesh, block
 from yarekeel.core.geometry.union import without
+from yarekeel.core.parameters import SHORTEST, check_parameters, count, length
 from yarekeel.core.quantities import Metres
 
 FOAM_LIFT = 970.0

@@ -6,11 +6,11 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from yarekeel.core.geometry.families.facts import Fact
-from yarekeel.core.geometry.families.parameters import SHORTEST, angle, check_parameters, length, ratio
+from yarekeel.core.facts import Fact
 from yarekeel.core.geometry.families.strut import THIN_TO_THICK
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.rings import foil, through
+from yarekeel.core.parameters import SHORTEST, angle, check_parameters, length, ratio
 from yarekeel.core.quantities import Metres, Ratio
 
 

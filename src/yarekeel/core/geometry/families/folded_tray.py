@@ -7,10 +7,10 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.families.facts import Fact
-from yarekeel.core.geometry.families.parameters import SHORTEST, angle, check_parameters, length
+from yarekeel.core.facts import Fact
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.rings import through
+from yarekeel.core.parameters import SHORTEST, angle, check_parameters, length
 from yarekeel.core.quantities import CubicMetres, Metres
 
 

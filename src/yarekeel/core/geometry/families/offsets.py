@@ -10,8 +10,8 @@ import numpy as np
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.curves import fair
 from yarekeel.core.geometry.families.loft import Run, lofted
-from yarekeel.core.geometry.families.parameters import LONGEST, check_parameters, choice
 from yarekeel.core.geometry.mesh import Floats, Mesh
+from yarekeel.core.parameters import LONGEST, check_parameters, choice
 from yarekeel.core.quantities import Metres, Ratio
 
 MOST_STATIONS, MOST_LINES, MOST_CHANGES = 60, 30, 40

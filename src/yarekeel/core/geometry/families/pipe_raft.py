@@ -5,10 +5,10 @@ from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.families.facts import Fact
-from yarekeel.core.geometry.families.parameters import SHORTEST, check_parameters, choice, count, length
+from yarekeel.core.facts import Fact
 from yarekeel.core.geometry.mesh import Mesh, joined
 from yarekeel.core.geometry.rings import log
+from yarekeel.core.parameters import SHORTEST, check_parameters, choice, count, length
 from yarekeel.core.quantities import Metres
 
 INCH = 0.0254

@@ -7,8 +7,8 @@ import numpy as np
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families.loft import STATIONS, Run, lofted
-from yarekeel.core.geometry.families.parameters import SHORTEST, angle, check_parameters, length, ratio
 from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.parameters import SHORTEST, angle, check_parameters, length, ratio
 from yarekeel.core.quantities import Metres, Ratio
 
 CHINE_BELOW: Ratio = 0.85

@@ -6,8 +6,8 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from yarekeel.core.geometry.families.loft import Run, lofted, run_of
-from yarekeel.core.geometry.families.parameters import SHORTEST, check_parameters, length, ratio
 from yarekeel.core.geometry.mesh import Floats, Mesh
+from yarekeel.core.parameters import SHORTEST, check_parameters, length, ratio
 from yarekeel.core.quantities import Metres, Ratio
 
 ARC_STEPS = 8

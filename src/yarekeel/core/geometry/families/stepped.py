@@ -7,9 +7,9 @@ import numpy as np
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families.loft import lofted, run_of
-from yarekeel.core.geometry.families.parameters import SHORTEST, angle, check_parameters, length, ratio
 from yarekeel.core.geometry.families.vee import FLAT_TO_STEEP, deadrise_along
 from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.parameters import SHORTEST, angle, check_parameters, length, ratio
 from yarekeel.core.quantities import Metres, Ratio
 
 CHINE_BELOW: Ratio = 0.8

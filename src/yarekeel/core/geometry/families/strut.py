@@ -6,10 +6,10 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from yarekeel.core.geometry.families.facts import Fact
-from yarekeel.core.geometry.families.parameters import angle, check_parameters, length, ratio
+from yarekeel.core.facts import Fact
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.rings import foil, through
+from yarekeel.core.parameters import angle, check_parameters, length, ratio
 from yarekeel.core.quantities import Metres, Ratio
 
 THIN_TO_THICK = ("thinner breaks", "thicker is a float")

@@ -7,11 +7,11 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.families.facts import Fact
-from yarekeel.core.geometry.families.parameters import SHORTEST, check_parameters, length, ratio
+from yarekeel.core.facts import Fact
 from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.geometry.rings import circle, log, through
 from yarekeel.core.geometry.union import united
+from yarekeel.core.parameters import SHORTEST, check_parameters, length, ratio
 from yarekeel.core.quantities import Metres, Ratio
 
 

@@ -4,10 +4,10 @@ from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.families.parameters import SHORTEST, angle, check_parameters, length, ratio
 from yarekeel.core.geometry.families.pontoon import Pontoon
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.union import united
+from yarekeel.core.parameters import SHORTEST, angle, check_parameters, length, ratio
 from yarekeel.core.quantities import Metres, Ratio
 
 

@@ -4,9 +4,9 @@ from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.families.parameters import SHORTEST, check_parameters, length, ratio
 from yarekeel.core.geometry.families.round_bilge import RoundBilge
 from yarekeel.core.geometry.mesh import Mesh, block, joined
+from yarekeel.core.parameters import SHORTEST, check_parameters, length, ratio
 from yarekeel.core.quantities import Metres, Ratio
 
 

@@ -49,13 +49,17 @@ class FloatView:
     floats: bool
 
 
+MOST_LISTED = 60
+"""Weights listed beside the tank, the heaviest."""
+
+
 def view(asked: Asked) -> FloatView:
     """The boat at its attitude, and everything read off it."""
     result = float_of(asked.design)
     if result is None:
         return FloatView(True, Markup(""), (), (), (), None, asked.sealed, False)
     say = asked.reader.say
-    order = sorted(enumerate(asked.design.weights), key=lambda p: -p[1].mass_kg)
+    order = sorted(((k, w) for k, w in enumerate(asked.craft.items) if w.mass_kg > 0), key=lambda p: -p[1].mass_kg)[:MOST_LISTED]
     return FloatView(
         empty=False,
         picture=_tank(asked, result),
@@ -79,7 +83,7 @@ def _tank(asked: Asked, result: FloatAssessment) -> Markup:
         tank.draw(
             tank.Tank(
                 craft.hull,
-                asked.design.weights,
+                asked.craft.items,
                 result.afloat,
                 marks.bow_x_m,
                 marks.stern_x_m,
@@ -154,11 +158,11 @@ def _tones(result: FloatAssessment) -> dict[str, str]:
 def _level(asked: Asked, result: FloatAssessment) -> Level | None:
     if result.afloat is None or result.afloat.is_unsteady:
         return None
-    say, items = asked.reader.say, asked.design.weights
+    say, items = asked.reader.say, asked.craft.items
     best = afloat.best_move(asked.craft, result.afloat)
     item = asked.index("item", len(items))
-    if item is None or items[item].mass_kg <= 0:
-        item = best.index if best else next((k for k, w in enumerate(items) if w.mass_kg > 0), None)
+    if item is None or items[item].mass_kg <= 0 or items[item].fixed:
+        item = best.index if best else next((k for k, w in enumerate(items) if w.mass_kg > 0 and not w.fixed), None)
     answer, place = "", ""
     if item is not None:
         move = afloat.level_move(asked.craft, item)
@@ -180,5 +184,6 @@ def _level(asked: Asked, result: FloatAssessment) -> Level | None:
         ballast = (
             f"{say(mass, 'mass')} there levels the trim." if mass is not None else "No mass there levels it; try the end that rides high."
         )
-    choices = tuple((k, w.name, k == item) for k, w in enumerate(items) if w.mass_kg > 0)
+    heaviest = sorted((k for k, w in enumerate(items) if w.mass_kg > 0 and not w.fixed), key=lambda k: -items[k].mass_kg)[:MOST_LISTED]
+    choices = tuple((k, items[k].name, k == item) for k in sorted({*heaviest, *([] if item is None else [item])}))
     return Level(choices, item, answer, place, asked.ask.get("ballast", ""), ballast, error)

@@ -48,7 +48,7 @@ def view(asked: Asked) -> DriveView:
             asked.field("drive.battery.resistance_ohm", "0 if you do not know it"),
         )
     now = afloat_now(design, asked.reader)
-    if not any(w.mass_kg > 0 for w in design.weights):
+    if not any(w.mass_kg > 0 for w in asked.craft.items):
         return DriveView(True, asked.sealed, motors, battery, (), (), now)
     result = drive.assess(asked.craft)
     readouts = _readouts(asked, result.sums) if result.sums and design.drive.motors else ()

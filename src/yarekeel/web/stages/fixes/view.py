@@ -69,13 +69,14 @@ def view(asked: Asked) -> FixesView:
     if record is None:
         return FixesView(True, 0, 0, asked.revision.letter, (), "", "", (), (), new, compare)
     result, error = assessed(asked, record)
-    moved = asked.index("item", len(result.as_found.weights))
+    items = craft_of(result.as_found).items
+    moved = asked.index("item", len(items))
     return FixesView(
         empty=False,
         trial=record.id,
         number=numbered(asked.boat).index(record) + 1,
         letter=record.letter,
-        items=tuple((k, w.name, k == moved) for k, w in enumerate(result.as_found.weights) if w.mass_kg > 0),
+        items=tuple((k, w.name, k == moved) for k, w in enumerate(items) if w.mass_kg > 0 and not w.fixed),
         ballast=asked.ask.get("ballast", ""),
         ballast_error=error,
         lines=(_now(asked.reader, result), *(_line(asked.reader, c, result.now) for c in result.candidates)),

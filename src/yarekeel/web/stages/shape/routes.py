@@ -148,7 +148,7 @@ def _with_mesh(design: Design, shape: MeshFile, part: int | None, name: str, dec
     weights = design.weights
     if density:
         x, y, z = (round(float(v), 4) for v in material.centroid)
-        weights = (*weights, WeightItem(f"{plain} material", round(material.volume * density, 6), (x, y, z), "data", structure=True))
+        weights = (*weights, WeightItem(f"{plain} material", round(material.volume * density, 6), (x, y, z), "data", group="structure"))
     changed = dataclasses.replace(design, bodies=tuple(bodies), weights=weights)
     Craft(changed).hull  # noqa: B018 a hull that cannot be built is refused here
     return changed

@@ -9,7 +9,7 @@ from markupsafe import Markup
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, GROUPS, MeshFile, Offsets
 from yarekeel.core.geometry.families.offsets import say as say_change
-from yarekeel.core.geometry.families.parameters import parameters_of
+from yarekeel.core.parameters import parameters_of
 from yarekeel.drawing import lines
 from yarekeel.drawing.solid import solid
 from yarekeel.stages import bodies, shape

@@ -39,7 +39,7 @@ def _assessed(design: Design) -> stability.StabilityAssessment:
 def view(asked: Asked) -> StabilityView:
     """The curve, and the boat held at the lean asked for."""
     lean = _lean(asked.ask.get("lean", ""))
-    if not any(w.mass_kg > 0 for w in asked.design.weights):
+    if not any(w.mass_kg > 0 for w in asked.craft.items):
         return StabilityView(True, False, lean, Markup(""), Markup(""), (), ())
     result = _assessed(asked.design)
     findings = asked.reader.findings(result.findings)

@@ -26,7 +26,7 @@ class UnderwayView:
 def view(asked: Asked) -> UnderwayView:
     """The curve and the readouts; empty while the boat weighs nothing or sinks."""
     now = afloat_now(asked.design, asked.reader)
-    if not any(w.mass_kg > 0 for w in asked.design.weights):
+    if not any(w.mass_kg > 0 for w in asked.craft.items):
         return UnderwayView(True, Markup(""), (), (), now)
     r = underway.assess(asked.craft)
     findings = asked.reader.findings(r.findings)

@@ -1,15 +1,30 @@
-"""Weights: the list, its total and what it is worth."""
+"""Weights: the list and its sum, the line in hand and its estimate, load cases, the boat's own materials."""
 
 from dataclasses import dataclass
 
-from yarekeel.stages import weights
-from yarekeel.units import Said
+from yarekeel.core.weights.items import GROUPS
+from yarekeel.core.weights.materials import MATERIALS
+from yarekeel.stages import cases, lightening, weights
+from yarekeel.units import Said, said
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.weights.line import Line, line_of
+from yarekeel.web.stages.weights.weighing import Weighing, weighing_of
 
 PARTS = ("live", "side", "form")
+TABS = (("list", "List"), ("cases", "Load cases"), ("weigh", "Weigh-in"), ("materials", "Materials"))
+SORTS = (
+    ("mass", "heaviest first"),
+    ("listed", "as listed"),
+    ("name", "by name"),
+    ("group", "by group"),
+    ("x", "from aft"),
+    ("unsure", "least sure first"),
+)
+A_PAGE = 40
+"""Lines on a page of the list: more would slow every edit and be read by nobody."""
 
 
 @dataclass(frozen=True)
@@ -20,6 +35,10 @@ class Row:
     name: str
     index: int
     fields: tuple[Field, ...]
+    total: str
+    chosen: bool
+    estimated: bool
+    ashore: bool
 
 
 @dataclass(frozen=True)
@@ -31,37 +50,227 @@ class Bar:
 
 
 @dataclass(frozen=True)
+class Way:
+    """A way to the target."""
+
+    said: Said
+    path: str
+
+
+@dataclass(frozen=True)
+class CaseRow:
+    """A load case: its number (None for the list as it stands), its figures, which of them are the worst of all."""
+
+    number: int | None
+    title: str
+    name: str
+    in_force: bool
+    cells: tuple[tuple[str, bool], ...]
+    verdict: str
+    tone: str
+
+
+@dataclass(frozen=True)
 class WeightsView:
+    tab: str
+    tabs: tuple[tuple[str, str], ...]
     rows: tuple[Row, ...]
+    matching: int
+    listed: int
+    page: int
+    pages: int
+    find: str
+    group: str
+    groups: tuple[str, ...]
+    sort: str
+    sorts: tuple[tuple[str, str], ...]
+    line: Line | None
+    case: Field
+    case_number: int | None
+    case_rows: tuple[CaseRow, ...]
+    case_name: Field | None
+    case_findings: tuple[Said, ...]
+    materials: tuple[tuple[Field, ...], ...]
+    table: tuple[tuple[str, str, str, str, str], ...]
+    weighing: Weighing | None
     sealed: bool
     readouts: tuple[Readout, ...]
     bars: tuple[Bar, ...]
+    ways: tuple[Way, ...]
     findings: tuple[Said, ...]
     now: AfloatNow
 
 
 def view(asked: Asked) -> WeightsView:
-    """The list heaviest first, each line its fields."""
-    result = weights.assess(asked.craft)
-    say = asked.reader.say
-    columns = ("name", "mass_kg", "at_m.0", "at_m.1", "at_m.2", "known", "structure")
-    rows = tuple(Row(f"weights.{k}", item.name, k, tuple(asked.field(f"weights.{k}.{c}") for c in columns)) for k, item in result.heaviest)
-    readouts: tuple[Readout, ...] = ()
+    """What the tab in hand needs, and the sum that every tab shows."""
+    craft, design, reader = asked.craft, asked.design, asked.reader
+    result = weights.assess(craft)
+    tab = asked.ask.get("tab", "")
+    tab = tab if tab in dict(TABS) else "list"
+    order = _order(asked)
+    page = _page(asked, len(order))
+    chosen = asked.index("item", len(design.weights))
+    number = next((k for k, c in enumerate(design.cases) if c.name == design.case), None)
+    compared = cases.assess(craft) if tab == "cases" else None
+    return WeightsView(
+        tab=tab,
+        tabs=TABS,
+        rows=_rows(asked, order),
+        matching=len(order),
+        listed=len(design.weights),
+        page=page,
+        pages=max(1, -(-len(order) // A_PAGE)),
+        find=asked.ask.get("find", "")[:60],
+        group=asked.ask.get("group", ""),
+        groups=GROUPS,
+        sort=asked.ask.get("sort", "mass"),
+        sorts=SORTS,
+        line=None if tab != "list" or chosen is None else line_of(asked, chosen),
+        case=asked.field("case"),
+        case_number=number,
+        case_rows=_cases(asked, compared) if compared else (),
+        case_name=None if number is None else asked.field(f"cases.{number}.name"),
+        case_findings=reader.findings(compared.findings) if compared else (),
+        materials=tuple(
+            tuple(asked.field(f"materials.{k}.{f}") for f in ("title", "kind", "density", "low", "high"))
+            for k in range(len(design.materials))
+        ),
+        table=_table(asked) if tab == "materials" else (),
+        weighing=weighing_of(asked) if tab == "weigh" else None,
+        sealed=asked.sealed,
+        readouts=_readouts(asked, result),
+        bars=_bars(asked, result),
+        ways=tuple(Way(said(w.finding, reader.system), w.path) for w in lightening.lightenings(craft)),
+        findings=reader.findings(result.findings),
+        now=afloat_now(design, reader),
+    )
+
+
+def said_again(asked: Asked) -> tuple[dict[str, str], dict[str, str]]:
+    """The fields of the lines shown, and what stands beside them: one edit can move or change other lines."""
+    rows = _rows(asked, _order(asked))
+    fields = {f.path: f.text for row in rows for f in row.fields}
+    return fields, {f"weights.{row.index}": row.total for row in rows}
+
+
+def _page(asked: Asked, count: int) -> int:
+    return min(asked.index("page", 1000) or 0, max(0, (count - 1) // A_PAGE))
+
+
+def _rows(asked: Asked, order: list[int]) -> tuple[Row, ...]:
+    if asked.ask.get("tab", "list") not in ("", "list", "cases"):
+        return ()
+    page, chosen = _page(asked, len(order)), asked.index("item", len(asked.design.weights))
+    number = next((k for k, c in enumerate(asked.design.cases) if c.name == asked.design.case), None)
+    return tuple(_row(asked, k, k == chosen, number) for k in order[page * A_PAGE : (page + 1) * A_PAGE])
+
+
+def _order(asked: Asked) -> list[int]:
+    """Numbers of the lines that the filter lets through, sorted."""
+    items, acting = asked.design.weights, asked.craft.items
+    find, group = asked.ask.get("find", "").strip().lower(), asked.ask.get("group", "")
+    lines = [
+        k
+        for k, i in enumerate(items)
+        if (not find or find in i.name.lower() or find in i.note.lower()) and (group not in GROUPS or i.group == group)
+    ]
+    sort = asked.ask.get("sort", "mass")
+    keys = {
+        "mass": lambda k: (-acting[k].mass_kg, k),
+        "name": lambda k: (items[k].name.lower(), k),
+        "group": lambda k: (GROUPS.index(items[k].group), -acting[k].mass_kg, k),
+        "x": lambda k: (acting[k].at_m[0], k),
+        "unsure": lambda k: (-acting[k].half_width, k),
+    }
+    return sorted(lines, key=keys[sort]) if sort in keys else lines
+
+
+def _row(asked: Asked, k: int, chosen: bool, case: int | None) -> Row:
+    item, acting, made = asked.design.weights[k], asked.craft.items[k], asked.craft.aboard.made[k]
+    estimated = item.recipe is not None
+    names = ("name", "group", "quantity", "mass_kg", "at_m.0", "at_m.1", "at_m.2", "known")
+    values = {} if made is None else {"mass_kg": made.mass * item.factor}
+    if item.fixed:
+        values |= {f"at_m.{n}": acting.at_m[n] for n in range(3)}
+    fields = []
+    for name in names:
+        one = asked.field(f"weights.{k}.{name}", value=values.get(name))
+        if item.fixed and name.startswith("at_m"):
+            one = Field(one.path, one.id, one.label, one.kind, one.text, one.choices, one.hint, True)
+        fields.append(one)
+    if case is not None:
+        counts = {c.item: c.quantity for c in asked.design.cases[case].counts}
+        text = f"{counts[item.name]:g}" if item.name in counts else ""
+        path = f"cases.{case}.counts.{k}"
+        fields.append(Field(path, "f-" + path.replace(".", "-"), "In this load", "ratio", text, (), "", asked.sealed))
+    return Row(
+        f"weights.{k}", item.name, k, tuple(fields), asked.reader.say(acting.mass_kg, "mass"), chosen, estimated, acting.mass_kg <= 0
+    )
+
+
+def _readouts(asked: Asked, result: weights.WeightsAssessment) -> tuple[Readout, ...]:
     total = result.total
-    if total:
-        x, y, z = total.centre
-        over = total.mass - asked.design.brief.target_mass_kg
-        figure, tone = asked.reader.figure, "fails" if over > total.half_width else ("near" if over > 0 else "holds")
-        readouts = (
-            figure("Displacement", total.mass, "mass", f"±{say(total.half_width, 'mass')} from the unweighed parts", tone),
-            figure("LCG, from aft", x, "length", "centre of gravity along the boat", "", "cg"),
-            figure("TCG", abs(y), "length", "off the centreline, " + _side(y), "", "cg", extra=1),
-            figure("VCG", z, "length", "up from the baseline", "", "cg"),
-        )
-    most = max((i.mass_kg for _, i in result.heaviest), default=1.0) or 1.0
-    bars = tuple(Bar(i.name, k, say(i.mass_kg, "mass"), round(100 * i.mass_kg / most, 1)) for k, i in result.heaviest[:6] if i.mass_kg > 0)
-    return WeightsView(rows, asked.sealed, readouts, bars, asked.reader.findings(result.findings), afloat_now(asked.design, asked.reader))
+    if total is None:
+        return ()
+    figure, say = asked.reader.figure, asked.reader.say
+    x, y, z = total.centre
+    over = total.mass - asked.design.brief.target_mass_kg
+    tone = "fails" if over > total.half_width else ("near" if over > 0 else "holds")
+    wx, wy, wz = (say(w, "draft") for w in total.centre_half_width)
+    verdict = f"{say(abs(over), 'mass')} {'over' if over > 0 else 'under'} the target"
+    return (
+        figure("Displacement", total.mass, "mass", f"±{say(total.half_width, 'mass')}; {verdict}", tone),
+        figure("LCG, from aft", x, "length", f"±{wx}; centre of gravity along the boat", "", "cg"),
+        figure("TCG", abs(y), "length", f"±{wy}; off the centreline, {_side(y)}", "", "cg", extra=1),
+        figure("VCG", z, "length", f"±{wz}; up from the baseline", "", "cg"),
+    )
 
 
 def _side(y: float) -> str:
     return "on it" if abs(y) < 5e-5 else ("to port" if y > 0 else "to starboard")
+
+
+def _bars(asked: Asked, result: weights.WeightsAssessment) -> tuple[Bar, ...]:
+    most = max((i.mass_kg for _, i in result.heaviest), default=1.0) or 1.0
+    return tuple(
+        Bar(i.name, k, asked.reader.say(i.mass_kg, "mass"), round(100 * i.mass_kg / most, 1))
+        for k, i in result.heaviest[:10]
+        if i.mass_kg > 0
+    )
+
+
+def _cases(asked: Asked, compared: cases.CasesAssessment) -> tuple[CaseRow, ...]:
+    say = asked.reader.say
+    rows = []
+    for n, line in enumerate(compared.lines):
+        number = n - 1 if n else None
+        in_force = line.name == asked.design.case
+        at = line.float.afloat if line.float else None
+        if line.float is None or at is None:
+            words, tone = ("nothing aboard", "note") if line.float is None else ("it sinks", "fails")
+            rows.append(CaseRow(number, line.title, line.name, in_force, (("–", False),) * 6, words, tone))
+            continue
+        half = line.float.spread
+        texts = (
+            ("mass", say(at.mass, "mass")),
+            ("draft", say((line.float.outputs.draft_bow + line.float.outputs.draft_stern) / 2, "draft") if line.float.outputs else "–"),
+            ("trim", say(at.attitude.trim, "trim")),
+            ("heel", say(at.attitude.heel, "heel").replace("stands ", "").replace("leans ", "")),
+            ("freeboard", say(at.freeboard, "length") + (f" ±{say(half.freeboard, 'length')}" if half else "")),
+            ("gm", say(at.gm_transverse, "length")),
+        )
+        verdict = f"misses {', '.join(line.misses)}" if line.misses else "meets the brief"
+        verdict += f", near on {', '.join(line.nearly)}" if line.nearly else ""
+        cells = tuple((text, compared.worst.get(name) == n) for name, text in texts)
+        rows.append(
+            CaseRow(number, line.title, line.name, in_force, cells, verdict, "fails" if line.misses else "near" if line.nearly else "holds")
+        )
+    return tuple(rows)
+
+
+def _table(asked: Asked) -> tuple[tuple[str, str, str, str, str], ...]:
+    say = asked.reader.say
+    return tuple(
+        (m.title, m.kind, say(m.density, "density"), f"{say(m.low, 'density')} to {say(m.high, 'density')}", m.source)
+        for m in MATERIALS.values()
+    )

@@ -33,7 +33,7 @@ document.addEventListener("alpine:init", () => {
       // A CSV file's text goes where pasted rows go.
       document.addEventListener("change", async (event) => {
         const { into } = event.target.dataset;
-        if (into && event.target.files.length) document.querySelector(into).value = (await event.target.files[0].text()).slice(0, 60000);
+        if (into && event.target.files.length) document.querySelector(into).value = (await event.target.files[0].text()).slice(0, 2000000);
       });
       window.addEventListener("resize", () => this.paint());
       this.paint();

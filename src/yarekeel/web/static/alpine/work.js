@@ -62,6 +62,7 @@
       if (keep || !changes.some((c) => c.action === "set")) { // a size being typed is not judged yet
         this.errors(changes, data.errors);
         this.fields(data.fields);
+        Object.entries(data.says || {}).forEach(([key, text]) => document.querySelectorAll(`[data-say="${CSS.escape(key)}"]`).forEach((el) => { el.textContent = text; }));
       }
       if (keep || !this.edits.length) this.swap(data.parts);
       document.dispatchEvent(new CustomEvent("yk:shown", { detail: { kept: keep } }));
@@ -152,7 +153,8 @@
         clearTimeout(this.pause);
         const el = event.target;
         if (el.dataset.path) work.keep({ action: "set", path: el.dataset.path, text: el.type === "checkbox" ? (el.checked ? "on" : "") : el.value });
-        else if (el.dataset.ask) work.look(null);
+        else if (el.dataset.tickAll !== undefined) el.closest("table").querySelectorAll("[data-tick]").forEach((box) => { box.checked = el.checked; });
+        else if (el.dataset.ask) { first(el); work.look(null, el.dataset.whole !== undefined); }
       },
       clicked(event) {
         const el = event.target.closest("button");
@@ -164,7 +166,8 @@
         else if (el.dataset.pick) pick(...el.dataset.pick.split(":"));
         else if (el.dataset.do) {
           const from = el.dataset.from && document.querySelector(el.dataset.from);
-          work.keep({ action: "do", path: el.dataset.do, text: from ? from.value : el.dataset.text || "" });
+          const ticked = el.dataset.ticked === undefined ? "" : `${[...document.querySelectorAll("[data-tick]:checked")].map((box) => box.dataset.tick).join(",")}|`;
+          work.keep({ action: "do", path: el.dataset.do, text: ticked + (from ? from.value : el.dataset.text || "") });
         }
       },
       // Touching a thing highlights it everywhere on the page.
@@ -176,6 +179,12 @@
       },
     }));
   });
+
+  // Another search or order starts on its first page.
+  function first(el) {
+    const page = document.querySelector('[data-ask="page"]');
+    if (page && el !== page && el.dataset.whole !== undefined) page.value = "0";
+  }
 
   // A question answered by a button: which part, which drawing, which tab.
   function pick(name, value) {

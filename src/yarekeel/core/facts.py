@@ -1,4 +1,4 @@
-"""Further sums that a family can give of itself."""
+"""Further sums that a family or an estimate can give of itself."""
 
 from dataclasses import dataclass
 

@@ -1,4 +1,4 @@
-"""What a parameter of a hull family is: its label, its range, and why the range ends there."""
+"""What a parameter of a hull family or an estimate is: its label, its range, and why the range ends there."""
 
 import dataclasses
 import math
@@ -16,15 +16,17 @@ TOO_SMALL = "any smaller and surface tension, which is not computed, carries a n
 TOO_LARGE = "beyond hobby building"
 NONE = "none at all"
 WHOLE = "all of it"
-UNITS = {"length": " m", "degrees": "°"}
+UNITS = {"length": " m", "degrees": "°", "mass": " kg", "areal": " kg/m²"}
+LONGEST_NAME = 80
 
 
 @dataclass(frozen=True, slots=True)
 class Parameter:
-    """Metadata of a family's field.
+    """Metadata of a family's or recipe's field.
 
-    ``kind`` is the units' word for it (length, degrees, ratio), ``count`` for a whole number or ``choice`` for one of
-    ``choices`` (code, title). ``why_low`` and ``why_high`` say why its range ends where it does.
+    ``kind`` is the units' word for it (length, degrees, ratio, mass, areal), ``count`` for a whole number, ``choice`` for one
+    of ``choices`` (code, title), ``material`` for a material's code or ``body`` for a body's name. ``why_low`` and
+    ``why_high`` say why its range ends where it does.
     """
 
     name: str
@@ -64,6 +66,21 @@ def count(default: int, label: str, meaning: str, low: int, high: int, why: tupl
     return _field(default, label, "count", low, high, meaning, why)
 
 
+def mass(default: float, label: str, meaning: str, low: float, high: float, why: tuple[str, str]) -> Any:
+    """A dataclass field holding a mass in kilograms."""
+    return _field(default, label, "mass", low, high, meaning, why)
+
+
+def areal(default: float, label: str, meaning: str, low: float, high: float, why: tuple[str, str]) -> Any:
+    """A dataclass field holding a mass per area, kg/m2."""
+    return _field(default, label, "areal", low, high, meaning, why)
+
+
+def named(default: str, label: str, meaning: str, kind: str) -> Any:
+    """A dataclass field holding the name of a ``material`` or a ``body``; the boat says which there are."""
+    return _field(default, label, kind, 0, 0, meaning, ("", ""))
+
+
 def choice(default: str, label: str, meaning: str, choices: tuple[tuple[str, str], ...]) -> Any:
     """A dataclass field holding one of the codes of ``choices``."""
     return _field(default, label, "choice", 0, 0, meaning, ("", ""), choices=choices)
@@ -83,6 +100,10 @@ def check_parameters(shape: Any) -> None:
     """Raise InvalidInput naming the first parameter outside its range, with the reason for the end it is beyond."""
     for p in parameters_of(shape):
         value = getattr(shape, p.name)
+        if p.kind in ("material", "body"):
+            if not isinstance(value, str) or len(value) > LONGEST_NAME:
+                raise InvalidInput(p.name, f"{p.label} must be a name of at most {LONGEST_NAME} characters.")
+            continue
         if p.kind == "choice":
             if value not in dict(p.choices):
                 raise InvalidInput(p.name, f"{p.label} must be one of: {', '.join(code for code, _ in p.choices)}.")

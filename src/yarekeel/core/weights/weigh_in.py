@@ -1,0 +1,215 @@
+"""Mass and centre of gravity from scales, a ruler and an edge, each with the interval that holds it 19 times in 20.
+
+A reading lies within limits, evenly likely anywhere between them: its standard uncertainty is the limit over the root of 3
+(JCGM 100:2008, 4.3.7), and twice that is the half width that goes through each formula by its slopes (eq. 10; 6.2.1, k = 2).
+"""
+
+import dataclasses
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.quantities import Kilograms, Metres, Point, Radians
+
+LARGEST = 1e6
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """A figure and the half width of the band that holds it 19 times in 20."""
+
+    value: float
+    half_width: float
+
+
+@dataclass(frozen=True, slots=True)
+class WeighIn:
+    """What was read, None where it was not. Places in the boat's axes (from aft, to port, up).
+
+    ``scale_kg``, ``place_m`` and ``angle_deg`` are the limits within which scales, ruler and angle are read.
+    """
+
+    mass_kg: Kilograms | None = None
+    scale_kg: Kilograms = 0.005
+    place_m: Metres = 0.001
+    angle_deg: float = 0.5
+    aft_kg: Kilograms | None = None
+    fore_kg: Kilograms | None = None
+    aft_x_m: Metres | None = None
+    fore_x_m: Metres | None = None
+    edge_x_m: Metres | None = None
+    port_kg: Kilograms | None = None
+    starboard_kg: Kilograms | None = None
+    port_y_m: Metres | None = None
+    starboard_y_m: Metres | None = None
+    tip_deg: float | None = None
+    tip_y_m: Metres | None = None
+    tip_z_m: Metres | None = None
+    raised_kg: Kilograms | None = None
+    rise_m: Metres | None = None
+    support_z_m: Metres | None = None
+    hang_deg: float | None = None
+    hang_x_m: Metres | None = None
+    hang_z_m: Metres | None = None
+
+    def __post_init__(self) -> None:
+        for f in dataclasses.fields(self):
+            value = getattr(self, f.name)
+            if value is None:
+                continue
+            low = 0.0 if f.name.endswith("_kg") or f.name in ("place_m", "angle_deg") else -LARGEST
+            if not math.isfinite(value) or not low <= value <= LARGEST:
+                raise InvalidInput(f.name, "A reading must be a number" + (" of 0 or more." if low == 0 else "."))
+        for name in ("tip_deg", "hang_deg"):
+            angle = getattr(self, name)
+            if angle is not None and not 0 < angle < 90:
+                raise InvalidInput(name, "The angle must lie between 0 and 90°, both left out.")
+
+
+@dataclass(frozen=True, slots=True)
+class Weighed:
+    """What a weigh-in found; None for what was not measured."""
+
+    mass: Found | None
+    lcg: Found | None
+    tcg: Found | None
+    vcg: Found | None
+
+
+def reading(value: float, limit: float) -> Found:
+    """A reading off by at most ``limit``."""
+    return Found(value, 2 / math.sqrt(3) * limit)
+
+
+def through(formula: Callable[..., float], *readings: Found) -> Found:
+    """A formula of independent readings, its half width by central differences."""
+    values = [r.value for r in readings]
+    square = 0.0
+    for k, r in enumerate(readings):
+        if r.half_width == 0:
+            continue
+        step = 1e-3 * r.half_width
+        up, down = list(values), list(values)
+        up[k] += step
+        down[k] -= step
+        square += ((formula(*up) - formula(*down)) / (2 * step) * r.half_width) ** 2
+    return Found(formula(*values), math.sqrt(square))
+
+
+def between(first: Kilograms, second: Kilograms, x1: Metres, x2: Metres) -> Metres:
+    """Centre over two supports at ``x1`` and ``x2`` that carry ``first`` and ``second``: moments about either."""
+    return (first * x1 + second * x2) / (first + second)
+
+
+def over_edge(y_edge: Metres, z_edge: Metres, y: Metres, angle: Radians) -> Metres:
+    """Height of the centre of a boat tipped about a lengthwise edge until it balances at ``angle``: G stands over the edge."""
+    return z_edge + abs(y - y_edge) / math.tan(angle)
+
+
+def one_end_raised(fore: Kilograms, mass: Kilograms, x: Metres, x1: Metres, x2: Metres, z_support: Metres, rise: Metres) -> Metres:
+    """Height of the centre from what the fore support carries with that support raised by ``rise``.
+
+    Moments about the aft support with the boat pitched by asin(rise / (x2 - x1)):
+    fore L cos = mass ((x - x1) cos - (z - z_support) sin).
+    """
+    tangent = math.tan(math.asin(rise / (x2 - x1)))
+    return z_support + (x - x1 - fore * (x2 - x1) / mass) / tangent
+
+
+def hung(x_point: Metres, z_point: Metres, x: Metres, angle: Radians) -> Metres:
+    """Height of the centre of a boat hung from one point, pitched by ``angle``: G hangs plumb under the point."""
+    return z_point - abs(x - x_point) / math.tan(angle)
+
+
+def weighed(readings: WeighIn, listed: Point) -> Weighed:
+    """All that the readings tell; ``listed`` is the list's centre, used where a height needs an LCG or TCG not measured.
+
+    Two scales go before the edge; for the height tipping goes before raising before hanging. Raises InvalidInput where
+    readings contradict geometry (supports at one place, a rise longer than their distance).
+    """
+    r, scale, ruler = readings, readings.scale_kg, readings.place_m
+
+    def mass_of(value: float) -> Found:
+        return reading(value, scale)
+
+    def place_of(value: float) -> Found:
+        return reading(value, ruler)
+
+    mass = None if r.mass_kg is None else mass_of(r.mass_kg)
+    lcg = None if r.edge_x_m is None else place_of(r.edge_x_m)
+    if r.aft_kg is not None and r.fore_kg is not None:
+        both = through(lambda a, b: a + b, mass_of(r.aft_kg), mass_of(r.fore_kg))
+        mass = mass or both
+        if r.aft_x_m is not None and r.fore_x_m is not None and both.value > 0:
+            if not r.fore_x_m > r.aft_x_m:
+                raise InvalidInput("fore_x_m", "The fore support must stand ahead of the aft one.")
+            lcg = through(between, mass_of(r.aft_kg), mass_of(r.fore_kg), place_of(r.aft_x_m), place_of(r.fore_x_m))
+    tcg = None
+    if r.port_kg is not None and r.starboard_kg is not None:
+        both = through(lambda a, b: a + b, mass_of(r.port_kg), mass_of(r.starboard_kg))
+        mass = mass or both
+        if r.port_y_m is not None and r.starboard_y_m is not None and both.value > 0:
+            if not r.port_y_m > r.starboard_y_m:
+                raise InvalidInput("port_y_m", "The port support must lie to port of the starboard one.")
+            tcg = through(between, mass_of(r.port_kg), mass_of(r.starboard_kg), place_of(r.port_y_m), place_of(r.starboard_y_m))
+    return Weighed(mass, lcg, tcg, _height(r, mass, lcg or Found(listed[0], 0.0), tcg or Found(listed[1], 0.0)))
+
+
+def _height(r: WeighIn, mass: Found | None, lcg: Found, tcg: Found) -> Found | None:
+    def place_of(value: float) -> Found:
+        return reading(value, r.place_m)
+
+    def angle_of(degrees: float) -> Found:
+        return reading(math.radians(degrees), math.radians(r.angle_deg))
+
+    if r.tip_deg is not None and r.tip_y_m is not None and r.tip_z_m is not None:
+        return through(over_edge, place_of(r.tip_y_m), place_of(r.tip_z_m), tcg, angle_of(r.tip_deg))
+    supports = (r.aft_x_m, r.fore_x_m, r.support_z_m, r.rise_m, r.raised_kg)
+    if mass is not None and mass.value > 0 and all(v is not None for v in supports):
+        x1, x2, z, rise, raised = (v for v in supports if v is not None)
+        if not 0 < rise < x2 - x1:
+            raise InvalidInput("rise_m", "The rise must be more than 0 and less than the distance between the supports.")
+        return through(one_end_raised, reading(raised, r.scale_kg), mass, lcg, place_of(x1), place_of(x2), place_of(z), place_of(rise))
+    if r.hang_deg is not None and r.hang_x_m is not None and r.hang_z_m is not None:
+        return through(hung, place_of(r.hang_x_m), place_of(r.hang_z_m), lcg, angle_of(r.hang_deg))
+    return None
+
+
+_SLIPS = (
+    (2.20462, "pounds for kilograms"),
+    (1 / 2.20462, "kilograms for pounds"),
+    (35.27396, "ounces for kilograms"),
+    (0.0352740, "grams for ounces"),
+    (28.34952, "ounces for grams"),
+    (1000.0, "grams for kilograms"),
+    (0.001, "kilograms for grams"),
+    (16.0, "ounces for pounds"),
+    (0.0625, "pounds for ounces"),
+)
+SLIP: float = 0.12
+"""How near a ratio must come to that of two units to be taken for a slip between them."""
+
+
+def unit_slip(measured: Found, listed: Found) -> str:
+    """The units that were likely taken one for the other; empty if the two agree or no slip explains the ratio."""
+    if (
+        measured.value <= 0
+        or listed.value <= 0
+        or abs(measured.value - listed.value) <= 3 * math.hypot(measured.half_width, listed.half_width)
+    ):
+        return ""
+    ratio = measured.value / listed.value
+    near = min(_SLIPS, key=lambda s: abs(math.log(ratio / s[0])))
+    return near[1] if abs(math.log(ratio / near[0])) <= SLIP else ""
+
+
+def are_swapped(readings: WeighIn, listed: Found) -> bool:
+    """Whether the two scales' readings fit the list's LCG the other way round, and do not as they were written down."""
+    r = readings
+    if r.aft_kg is None or r.fore_kg is None or r.aft_x_m is None or r.fore_x_m is None or r.aft_kg + r.fore_kg <= 0:
+        return False
+    room = math.hypot(listed.half_width, r.place_m) + 0.02 * (r.fore_x_m - r.aft_x_m)
+    as_read = abs(between(r.aft_kg, r.fore_kg, r.aft_x_m, r.fore_x_m) - listed.value)
+    other = abs(between(r.fore_kg, r.aft_kg, r.aft_x_m, r.fore_x_m) - listed.value)
+    return as_read > 2 * room and other < room

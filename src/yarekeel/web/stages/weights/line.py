@@ -1,0 +1,67 @@
+"""The line in hand: everything about one weight, and its estimate with every assumption."""
+
+from dataclasses import dataclass
+
+from yarekeel.core.parameters import parameters_of
+from yarekeel.core.weights.recipes import RECIPES
+from yarekeel.web.shared.fields import Field
+from yarekeel.web.stages.asked import Asked
+
+
+@dataclass(frozen=True)
+class Line:
+    """A weight in hand."""
+
+    index: int
+    name: str
+    fields: tuple[Field, ...]
+    recipe: str
+    recipe_title: str
+    recipes: tuple[tuple[str, str], ...]
+    parameters: tuple[Field, ...]
+    facts: tuple[tuple[str, str, str], ...]
+    sum: str
+    fault: str
+    names: tuple[str, ...]
+
+
+def line_of(asked: Asked, index: int) -> Line:
+    """The fields of line ``index`` that the table has no room for, its recipe's parameters and what they gave."""
+    craft, say = asked.craft, asked.reader.say
+    item, acting, made = asked.design.weights[index], craft.items[index], craft.aboard.made[index]
+    fields = [asked.field(f"weights.{index}.{name}", hint) for name, hint in _FIELDS if not (name == "pair" and item.fixed)]
+    parameters: list[Field] = []
+    if item.recipe is not None:
+        parameters = [asked.field(f"weights.{index}.recipe.{p.name}", p.meaning) for p in parameters_of(item.recipe)]
+    total = ""
+    if made is not None:
+        total = f"{say(made.mass, 'mass')} by the sum"
+        if abs(item.factor - 1) > 5e-4:
+            total += f", times {item.factor:.3g} by weighing"
+        total += f"; its materials' range makes it unsure by ±{say(made.spread, 'percent')}" if made.spread else ""
+    if acting.mass_kg > 0 and item.spread is None:
+        total += ("; " if total else "") + f"counted ±{say(acting.share, 'percent')}"
+    fault = next((sentence for k, sentence in craft.aboard.faults if k == index), "")
+    return Line(
+        index,
+        item.name,
+        tuple(fields),
+        item.recipe.kind if item.recipe else "",
+        item.recipe.title if item.recipe else "",
+        tuple((kind, recipe.title) for kind, recipe in RECIPES.items()),
+        tuple(parameters),
+        tuple((f.label, say(f.value, f.units_kind), f.note) for f in made.facts) if made else (),
+        total,
+        f"{fault} Its last mass is kept." if fault else "",
+        tuple(dict.fromkeys(w.name for w in asked.design.weights if w is not item))[:200],
+    )
+
+
+_FIELDS = (
+    ("on", ""),
+    ("pair", ""),
+    ("spread", "empty: the usual for how it is known"),
+    ("moves_with", "a name from the list: it goes where that goes"),
+    ("together", "a word that all share whose errors are the same"),
+    ("note", ""),
+)

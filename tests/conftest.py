@@ -14,7 +14,7 @@ from yarekeel.demo.story import load_demo
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
-from yarekeel.web.serving import free_socket
+from yarekeel.web.serving import Server, free_socket
 from yarekeel.web.settings import Settings
 
 # A busy test machine can stall for seconds; an answer that never comes still fails.
@@ -55,11 +55,11 @@ def served(demo_yard: Yard, tmp_path: Path) -> Iterator[str]:
     """The address of a real server over the demo yard; the socket is bound first, so no port is raced for."""
     listening = free_socket(0)
     app = create_app(Settings(tmp_path / "yard.db"), demo_yard)
-    server = uvicorn.Server(uvicorn.Config(app, log_level="error", timeout_graceful_shutdown=1, ws="none"))
+    server = Server(uvicorn.Config(app, log_level="error", timeout_graceful_shutdown=1, ws="none"))
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
     thread.start()
     yield f"http://127.0.0.1:{listening.getsockname()[1]}"
-    server.should_exit = True
+    server.stop()
     thread.join(5)
     listening.close()
 

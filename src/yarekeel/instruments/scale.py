@@ -122,6 +122,7 @@ class Bench:
         self._number = 0
         self._taken: dict[int, str] = {}
         self._lock = threading.Lock()
+        self.is_open = True  # pages listen while it is
 
     def after(self, number: int) -> list[Reading]:
         """The readings since ``number``, oldest first; the port is asked when it is time for the next."""

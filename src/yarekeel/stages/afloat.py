@@ -279,15 +279,19 @@ def best_move(craft: Craft, afloat: Afloat) -> LevelMove | None:
     """The loose weight whose move levels the boat and keeps it inside; the shortest of them, None if none stays inside."""
     low, high = craft.hull.mesh.bounds
     b = level_centre(craft.hull, afloat.volume)
-    fits = []
-    for index, item in enumerate(craft.items):
-        if item.structure or item.fixed or item.mass_kg <= 0:
+    items = craft.items
+    # The heavier the weight, the shorter its move: the first that stays inside is the one.
+    for index in sorted(range(len(items)), key=lambda k: -items[k].mass_kg):
+        item = items[index]
+        if item.mass_kg <= 0:
+            break
+        if item.structure or item.fixed:
             continue
         lever = afloat.mass / item.mass_kg
         move = LevelMove(index, item.name, lever * (b[0] - afloat.gravity[0]), lever * (b[1] - afloat.gravity[1]))
         if low[0] <= item.at_m[0] + move.forward <= high[0]:
-            fits.append(move)
-    return min(fits, key=lambda m: abs(m.forward), default=None)
+            return move
+    return None
 
 
 def ballast_to_level(craft: Craft, x: Metres) -> Kilograms | None:

@@ -3,6 +3,7 @@
 import dataclasses
 import math
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any, Literal
 
 from yarekeel.core.errors import InvalidInput
@@ -134,7 +135,7 @@ class LoadCase:
             raise InvalidInput("name", "Give the load case a name of 1 to 80 characters.")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Design:
     """One revision of one boat, whole. ``case`` names the load case in force, empty for the list as it stands."""
 
@@ -149,6 +150,14 @@ class Design:
     cases: tuple[LoadCase, ...] = ()
     case: str = ""
     weigh_in: WeighIn = WeighIn()
+
+    @cached_property
+    def _hash(self) -> int:
+        return hash(tuple(getattr(self, f.name) for f in dataclasses.fields(self)))
+
+    def __hash__(self) -> int:
+        """Worked out once: a design is looked up many times, and thousands of weights take a while."""
+        return self._hash
 
     def __post_init__(self) -> None:
         if not self.name.strip() or len(self.name) > 80:
@@ -187,7 +196,7 @@ def _child(at: Any, step: str, path: str) -> Any:
     try:
         if isinstance(at, tuple):
             return at[int(step)]
-        if dataclasses.is_dataclass(at) and step in {f.name for f in dataclasses.fields(at)}:
+        if dataclasses.is_dataclass(at) and step in at.__dataclass_fields__:
             return getattr(at, step)
     except (ValueError, IndexError):
         pass

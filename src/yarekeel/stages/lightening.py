@@ -71,9 +71,13 @@ def _way(code: str, title: str, path: str, value: float | bool, saved: Kilograms
 
 
 def _left_out(craft: Craft, over: Kilograms) -> Iterator[Lightening]:
-    for k, item in enumerate(craft.items):
-        if item.mass_kg > 0 and not item.structure and item.on and not craft.design.case:
-            yield _way("weights.leave_out", "Leave {name} ashore", f"weights.{k}.on", False, item.mass_kg, over, name=item.name)
+    if craft.design.case:
+        return
+    loose = sorted((k for k, i in enumerate(craft.items) if i.mass_kg > 0 and not i.structure), key=lambda k: craft.items[k].mass_kg)
+    enough = next((n for n, k in enumerate(loose) if craft.items[k].mass_kg >= over), len(loose))
+    for k in loose[max(0, enough - 3) : enough + 3]:
+        item = craft.items[k]
+        yield _way("weights.leave_out", "Leave {name} ashore", f"weights.{k}.on", False, item.mass_kg, over, name=item.name)
 
 
 def _fewer(craft: Craft, over: Kilograms) -> Iterator[Lightening]:

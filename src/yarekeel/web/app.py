@@ -35,6 +35,7 @@ def create_app(settings: Settings, yard: Yard) -> FastAPI:
         # What was loaded to start with stays for good: the collector need not look through it at every answer.
         gc.collect()
         gc.freeze()
+        scale.BENCH.is_open = True
         yield
         gc.unfreeze()
 

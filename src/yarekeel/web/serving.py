@@ -8,6 +8,7 @@ import sys
 import threading
 import webbrowser
 from pathlib import Path
+from types import FrameType
 
 import uvicorn
 
@@ -17,6 +18,7 @@ from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
 from yarekeel.web.settings import DATABASE, Settings, data_folder
+from yarekeel.web.stages.weights.scale import BENCH
 
 ADDRESS = "127.0.0.1"
 FIRST_PORT = 8421
@@ -72,7 +74,20 @@ def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset:
         create_app(Settings(folder / DATABASE), yard), log_level="warning", server_header=False, timeout_graceful_shutdown=1
     )
     with contextlib.suppress(KeyboardInterrupt):
-        uvicorn.Server(config).run(sockets=[listening])
+        Server(config).run(sockets=[listening])
+
+
+class Server(uvicorn.Server):
+    """A server that first ends what its pages listen to, so that it need not break it off."""
+
+    def handle_exit(self, sig: int, frame: FrameType | None) -> None:
+        BENCH.is_open = False
+        super().handle_exit(sig, frame)
+
+    def stop(self) -> None:
+        """End it from another thread."""
+        BENCH.is_open = False
+        self.should_exit = True
 
 
 def _open(address: str) -> None:

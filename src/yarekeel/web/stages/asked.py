@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.stages.craft import Craft
@@ -22,7 +23,7 @@ class Asked:
     reader: Reader
     ask: Mapping[str, str]
 
-    @property
+    @cached_property
     def craft(self) -> Craft:
         return craft_of(self.design)
 

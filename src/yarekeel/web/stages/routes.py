@@ -54,7 +54,7 @@ class Look(BaseModel):
 
 
 _REDRAWS = re.compile(
-    r"case|cases\.\d+\.name|weights\.\d+\.(recipe\..*|name|pair)|weigh_in\..*|materials\..*|brief\.kind|"
+    r"case|cases\.\d+\.(name|counts\.\d+)|weights\.\d+\.(recipe\..*|pair)|weigh_in\..*|materials\..*|brief\.kind|"
     r"bodies\.\d+\.(shape\.kind|role|name|shape\.changes\..*|shape\.sections)"
 )
 """Fields whose change gives the form other fields or other words."""
@@ -115,16 +115,16 @@ def look(yard: YardDep, boat_id: int, letter: str, slug: str, body: Look) -> JSO
         raise Conflict(f"Revision {letter} has a trial on it and is sealed; start the next revision to change it.")
     frame = frame_of(boat, revision, stage, design)
     asked = asked_of(boat, revision, design, body.ask)
-    parts = _parts(slug, asked, frame, structural)
+    parts, shown = _parts(slug, asked, frame, structural)
     if body.keep:
-        parts |= {name: render(f"shared/_{name}.html", frame=frame) for name in ("ladder", "status")}
+        parts |= {name: render(f"shared/_{name}.html", frame=frame) for name in ("ladder", "status", "load")}
     system = SYSTEMS[revision.units]
     # A changed family or kind redraws its whole form, so only plain fields are said again.
     plain = [c.path for c in body.changes if c.action == "set" and c.path not in errors and not _COUNT.fullmatch(c.path)]
     fields = {} if structural else {path: field(design, path, system).text for path in plain}
     says: dict[str, str] = {}
-    if body.keep and not structural and hasattr(VIEWS[slug], "said_again"):
-        again, says = VIEWS[slug].said_again(asked)
+    if body.keep and not structural and shown is not None and hasattr(VIEWS[slug], "said_again"):
+        again, says = VIEWS[slug].said_again(shown)
         fields = {path: text for path, text in again.items() if path not in errors} | fields
     return JSONResponse({"seq": body.seq, "snapshot": revision.snapshot, "fields": fields, "errors": errors, "parts": parts, "says": says})
 
@@ -135,8 +135,9 @@ MOST_SHOWN = 12
 """Answers remembered: what was drawn while a size was typed is not drawn again when the field is left."""
 
 
-def _parts(slug: str, asked: Asked, frame: Frame, structural: bool) -> dict[str, str]:
-    """The parts of a page drawn again; remembered where they depend on nothing but the design and the questions."""
+def _parts(slug: str, asked: Asked, frame: Frame, structural: bool) -> tuple[dict[str, str], Any]:
+    """The parts of a page drawn again, and the view they show (None if they were remembered, as is done where they depend on
+    nothing but the design and the questions)."""
     view = VIEWS[slug]
     wanted = tuple(part for part in view.PARTS if part != "form" or structural)
     key = (frame.base, asked.sealed, asked.design, asked.reader, tuple(sorted(asked.ask.items())), wanted)
@@ -144,7 +145,7 @@ def _parts(slug: str, asked: Asked, frame: Frame, structural: bool) -> dict[str,
     with _shown_lock:
         known = _shown.get(key) if alone else None
     if known is not None:
-        return dict(known)
+        return dict(known), None
     value = view.view(asked)
     parts = {part: render(f"stages/{frame.stage.folder}/_{part}.html", frame=frame, v=value) for part in wanted}
     if alone:
@@ -152,7 +153,7 @@ def _parts(slug: str, asked: Asked, frame: Frame, structural: bool) -> dict[str,
             _shown[key] = dict(parts)
             while len(_shown) > MOST_SHOWN:
                 _shown.popitem(last=False)
-    return parts
+    return parts, value
 
 
 def _applied(revision: Revision, changes: list[Change], ask: dict[str, str]) -> tuple[Design, dict[str, str], str]:

@@ -146,11 +146,11 @@ def view(asked: Asked) -> WeightsView:
     )
 
 
-def said_again(asked: Asked) -> tuple[dict[str, str], dict[str, str]]:
+def said_again(shown: WeightsView) -> tuple[dict[str, str], dict[str, str]]:
     """The fields of the lines shown, and what stands beside them: one edit can move or change other lines."""
-    rows = _rows(asked, _order(asked))
-    fields = {f.path: f.text for row in rows for f in row.fields}
-    return fields, {f"weights.{row.index}": row.total for row in rows}
+    fields = {f.path: f.text for row in shown.rows for f in row.fields}
+    says = {f"weights.{row.index}": row.total for row in shown.rows}
+    return fields, says | {f"name.{row.index}": row.name for row in shown.rows}
 
 
 def _page(asked: Asked, count: int) -> int:

@@ -14,7 +14,7 @@ from yarekeel.exchange import mesh_out
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
-from yarekeel.web.serving import free_socket
+from yarekeel.web.serving import Server, free_socket
 from yarekeel.web.settings import Settings
 
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
@@ -25,7 +25,8 @@ VIEWS = {
     "solid": "/boats/2/B/shape?view=solid",
     "table": "/boats/3/A/shape?tab=table",
     "changes": "/boats/3/A/shape?tab=changes",
-    "weights": "/boats/2/B/weights",
+    "weights": "/boats/3/A/weights?item=0",
+    "loads": "/boats/2/B/weights?tab=cases",
     "float": "/boats/2/B/float",
     "stability": "/boats/2/B/stability",
     "drive": "/boats/2/B/drive",
@@ -43,7 +44,7 @@ def main() -> None:
         yard = Yard(open_database(Path(folder) / "yard.db"))
         load_demo(yard)
         listening = free_socket(0)
-        server = uvicorn.Server(uvicorn.Config(create_app(Settings(Path(folder)), yard), log_level="error", timeout_graceful_shutdown=1))
+        server = Server(uvicorn.Config(create_app(Settings(Path(folder)), yard), log_level="error", timeout_graceful_shutdown=1))
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
         thread.start()
         base = f"http://127.0.0.1:{listening.getsockname()[1]}"
@@ -55,13 +56,31 @@ def main() -> None:
             page.screenshot(path=FOLDER / f"{name}.png")
             page.close()
         _mesh_on_its_way(browser, base, Path(folder))
+        _on_two_scales(browser, base)
         phone = browser.new_page(viewport={"width": 390, "height": 844}, device_scale_factor=1)
         phone.goto(base + VIEWS["float"])
         phone.wait_for_timeout(400)
         phone.screenshot(path=FOLDER / "phone.png")
         browser.close()
-        server.should_exit = True
+        server.stop()
         thread.join(5)
+
+
+def _on_two_scales(browser: Browser, base: str) -> None:
+    """The skimmer weighed at both ends."""
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    page.goto(f"{base}/boats/2/B/weights?tab=weigh&way=two")
+    for label, place in (("Aft support, from aft", "100 mm"), ("Fore support, from aft", "650 mm")):
+        page.get_by_label(label).fill(place)
+        page.get_by_label(label).press("Tab")
+        page.wait_for_timeout(500)
+    for end in ("aft", "fore"):
+        page.get_by_label("Put on the scale").select_option(end)
+        page.wait_for_timeout(3000)
+        page.get_by_role("button", name=f"Take as {end} scale").click()
+        page.wait_for_timeout(500)
+    page.screenshot(path=FOLDER / "weigh-in.png")
+    page.close()
 
 
 def _mesh_on_its_way(browser: Browser, base: str, folder: Path) -> None:

@@ -33,8 +33,8 @@ def weigh(page: Page, name: str, mass: str, aft: str, up: str = "80 mm") -> None
     page.get_by_label("Name, New weight").fill(name)
     page.get_by_label("Mass, New weight").fill(mass)
     page.get_by_label("From aft, New weight").fill(aft)
-    page.get_by_label("Up, New weight").fill(up)
-    page.get_by_label("Up, New weight").press("Tab")
+    page.get_by_label("Up, New weight", exact=True).fill(up)
+    page.get_by_label("Up, New weight", exact=True).press("Tab")
     expect(page.locator(".bars")).to_contain_text(name)
 
 

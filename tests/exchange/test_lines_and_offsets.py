@@ -131,11 +131,11 @@ def boat_with_mesh():
 
 def test_a_boat_travels_with_its_meshes():
     design, mesh = boat_with_mesh()
-    data = bundle.pack(design, lambda name: mesh_out.write(mesh, "ply", per_metre=1.0))
-    again = bundle.unpack(data)
+    data = bundle.pack(design, lambda name: mesh_out.write(mesh, "ply", per_metre=1.0), bytes)
+    again, _ = bundle.unpack(data)
     assert again.name == "Reed punt"
     assert Craft(again).hull.mesh.volume == pytest.approx(Craft(design).hull.mesh.volume, rel=1e-6)
-    assert data == bundle.pack(design, lambda name: mesh_out.write(mesh, "ply", per_metre=1.0))
+    assert data == bundle.pack(design, lambda name: mesh_out.write(mesh, "ply", per_metre=1.0), bytes)
 
 
 @pytest.mark.parametrize("data", [b"PK\x03\x04", b"", b"PK\x05\x06" + b"\0" * 18])

@@ -50,7 +50,7 @@ def test_an_edit_is_kept_and_said_again_in_the_shown_unit(client: TestClient, de
     assert answer["fields"]["weights.2.mass_kg"] == "907.2 g"
     assert answer["says"]["weights.2"] == "907\N{NO-BREAK SPACE}g"
     assert answer["seq"] == 7
-    assert set(answer["parts"]) == {"live", "side", "ladder", "status"}
+    assert set(answer["parts"]) == {"live", "side", "ladder", "status", "load"}
     assert demo_yard.revision(2, "B").design.weights[2].mass_kg == pytest.approx(0.90718474)
 
 

@@ -68,6 +68,8 @@ def _support(x: float, y: float, words: str, on_scale: bool) -> list[str]:
 def _measure(x1: float, x2: float, y: float, words: str) -> list[str]:
     """A dimension across the page."""
     d = f"M{x1:.1f} {y - 5:.1f}v10M{x2:.1f} {y - 5:.1f}v10M{x1:.1f} {y:.1f}H{x2:.1f}"
+    if abs(x2 - x1) < 7.5 * len(words):  # beside it where it does not fit
+        return [svg.path(d, "dim"), svg.text(max(x1, x2) + 7, y + 4, words, "dim-text")]
     return [svg.path(d, "dim"), svg.text((x1 + x2) / 2, y - 4, words, "dim-text", "middle")]
 
 

@@ -1,4 +1,4 @@
-"""A boat with its meshes in one ZIP: the boat file as boat.json, and beside it every mesh it names."""
+"""A boat with its meshes and photos in one ZIP: the boat file as boat.json, and beside it every file it names."""
 
 import io
 import zipfile
@@ -11,7 +11,7 @@ from yarekeel.exchange import boat_file, mesh_in
 from yarekeel.stages.design import Design
 
 BOAT = "boat.json"
-MOST_ENTRIES = 64
+MOST_ENTRIES = 600
 STAMP = (1980, 1, 1, 0, 0, 0)
 """The same boat always gives the same bytes."""
 
@@ -21,17 +21,24 @@ def meshes_of(design: Design) -> list[str]:
     return list(dict.fromkeys(b.shape.file for b in design.bodies if isinstance(b.shape, MeshFile)))
 
 
-def pack(design: Design, data_of: Callable[[str], bytes]) -> bytes:
-    """The ZIP; ``data_of`` gives a mesh file's bytes by its name."""
+def photos_of(design: Design) -> list[str]:
+    """Names of the photos a design speaks of, each once."""
+    return list(dict.fromkeys(w.photo for w in design.weights if w.photo))
+
+
+def pack(design: Design, data_of: Callable[[str], bytes], photo_of: Callable[[str], bytes]) -> bytes:
+    """The ZIP; ``data_of`` gives a mesh file's bytes by its name, ``photo_of`` a photo's."""
+    meshes = [(n, data_of(n)) for n in meshes_of(design)]
+    photos = [(n, photo_of(n)) for n in photos_of(design)]
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as box:
-        for name, data in [(BOAT, boat_file.dumps(design).encode()), *((n, data_of(n)) for n in meshes_of(design))]:
+        for name, data in [(BOAT, boat_file.dumps(design).encode()), *meshes, *photos]:
             box.writestr(zipfile.ZipInfo(name, STAMP), data, zipfile.ZIP_DEFLATED)
     return out.getvalue()
 
 
-def unpack(data: bytes) -> Design:
-    """The design in a ZIP with its meshes at hand. Raises InvalidInput in one sentence."""
+def unpack(data: bytes) -> tuple[Design, dict[str, bytes]]:
+    """The design in a ZIP with its meshes at hand, and its photos by name. Raises InvalidInput in one sentence."""
     files = _files(data)
     if BOAT not in files:
         raise InvalidInput("file", f"This ZIP holds no {BOAT}; it is not a boat with its meshes.")
@@ -45,7 +52,7 @@ def unpack(data: bytes) -> Design:
             raise InvalidInput(field, f"The mesh {shape.file} is not in this ZIP.")
         return mesh_in.closed(files[shape.file], shape, field)
 
-    return boat_file.with_meshes(design, fetch)
+    return boat_file.with_meshes(design, fetch), {n: files[n] for n in photos_of(design) if n in files}
 
 
 def _files(data: bytes) -> dict[str, bytes]:

@@ -130,6 +130,13 @@ def with_recipe(craft: Craft, index: int, kind: str) -> Design:
     return _each(design, [index], lambda w: dataclasses.replace(w, recipe=fresh, factor=1.0, known=known, group=made.group))
 
 
+def with_photo(design: Design, index: int, photo: str) -> Design:
+    """A photo on a line."""
+    if index >= len(design.weights):
+        raise InvalidInput("photo", "There is no such weight in the list.")
+    return _each(design, [index], lambda w: dataclasses.replace(w, photo=photo))
+
+
 def appended(design: Design, items: Iterable[WeightItem]) -> Design:
     """More lines at the end."""
     weights = (*design.weights, *items)
@@ -150,11 +157,13 @@ def _many(design: Design, text: str) -> tuple[list[int], str]:
 def act(craft: Craft, path: str, text: str) -> Design:
     """What buttons do to the list, its lines, the load cases and the boat's own materials."""
     design = craft.design
-    line = re.fullmatch(r"weights\.(\d{1,4})\.(recipe|duplicate)", path)
+    line = re.fullmatch(r"weights\.(\d{1,4})\.(recipe|duplicate|no_photo)", path)
     if line and int(line[1]) < len(design.weights):
         k = int(line[1])
         if line[2] == "recipe":
             return with_recipe(craft, k, text)
+        if line[2] == "no_photo":
+            return _each(design, [k], lambda w: dataclasses.replace(w, photo=""))
         w = design.weights[k]
         return appended(design, [dataclasses.replace(w, name=_fresh(w.name, [v.name for v in design.weights]))])
     if path.startswith("weights.many."):

@@ -70,3 +70,12 @@ class MeshRow(SQLModel, table=True):
     name: str = Field(primary_key=True)
     data: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
     created_at: datetime = Field(default_factory=now, sa_column=_moment())
+
+
+class PhotoRow(SQLModel, table=True):
+    """A photo that weights name: a JPEG. Its name holds its digest, so it never changes."""
+
+    __tablename__ = "photo"
+    name: str = Field(primary_key=True)
+    data: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
+    created_at: datetime = Field(default_factory=now, sa_column=_moment())

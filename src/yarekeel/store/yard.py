@@ -19,7 +19,7 @@ from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.exchange import boat_file, mesh_in, mesh_out
 from yarekeel.stages.design import Design
 from yarekeel.stages.trials import FloatTest
-from yarekeel.store.rows import BoatRow, MeshRow, RevisionRow, SnapshotRow, TrialRow, now
+from yarekeel.store.rows import BoatRow, MeshRow, PhotoRow, RevisionRow, SnapshotRow, TrialRow, now
 
 MOST_DESIGNS = 256
 MOST_MESHES = 12
@@ -242,6 +242,25 @@ class Yard:
             row = session.get(MeshRow, name)
             if row is None:
                 raise NotFound(f"The mesh {name[:60]} is not in the yard.")
+            return row.data
+
+    # Photos
+
+    def keep_photo(self, data: bytes) -> str:
+        """Keep a photo's bytes and give the name they are kept under; the same photo is kept once."""
+        name = f"photo-{sha256(data).hexdigest()[:16]}.jpg"
+        with Session(self._engine) as session:
+            if session.get(PhotoRow, name) is None:
+                session.add(PhotoRow(name=name, data=data))
+                session.commit()
+        return name
+
+    def photo_data(self, name: str) -> bytes:
+        """The bytes of a kept photo. Raises NotFound."""
+        with Session(self._engine) as session:
+            row = session.get(PhotoRow, name)
+            if row is None:
+                raise NotFound(f"The photo {name[:60]} is not in the yard.")
             return row.data
 
     def _mesh(self, name: str) -> Mesh:

@@ -27,7 +27,7 @@ _HEADERS = {
 }
 
 
-_UPLOADS = re.compile(r"/boats/\d+/[A-Z]+/mesh|/boats/import")
+_UPLOADS = re.compile(r"/boats/\d+/[A-Z]+/(mesh|weights/\d+/photo)|/boats/import")
 
 
 def _most(scope: Scope) -> int:

@@ -1,6 +1,7 @@
 """A builder's list of weights: mass, place, how it is known and so how sure it is."""
 
 import math
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -26,6 +27,7 @@ FARTHEST = 1e4
 MOST_OF_ONE = 10_000
 LONGEST_NAME = 80
 LONGEST_NOTE = 400
+PHOTO = re.compile(r"photo-[0-9a-f]{16}\.jpg")
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,8 +38,8 @@ class WeightItem:
     the half width of the 95 % band as a share of the mass, None for the usual one of ``known``. What has a ``recipe`` takes
     its mass from it times ``factor``, and its place too where the recipe follows the hull; ``mass_kg`` and ``at_m`` then
     hold what was last worked out. ``moves_with`` names an item that takes this one along, ``together`` a word shared by all
-    whose errors are one and the same (every part from one roll of filament); empty for none. ``structure`` is what is built
-    with the hull and grows with its skin.
+    whose errors are one and the same (every part from one roll of filament), ``photo`` a picture kept beside the boat file;
+    empty for none. The group ``structure`` is what is built with the hull and grows with its skin.
     """
 
     name: str
@@ -52,6 +54,7 @@ class WeightItem:
     moves_with: str = ""
     together: str = ""
     note: str = ""
+    photo: str = ""
     recipe: Recipe | None = None
     factor: Ratio = 1.0
 
@@ -70,6 +73,8 @@ class WeightItem:
             raise InvalidInput("quantity", f"How many must be a number from 0 to {MOST_OF_ONE}.")
         if not math.isfinite(self.factor) or not 0 < self.factor <= 100:
             raise InvalidInput("factor", "A correction must be a factor of more than 0, at most 100.")
+        if self.photo and not PHOTO.fullmatch(self.photo):
+            raise InvalidInput("photo", "A photo is named photo-, sixteen digits or letters a to f, and .jpg.")
         for name, most in (("name", LONGEST_NAME), ("moves_with", LONGEST_NAME), ("together", LONGEST_NAME), ("note", LONGEST_NOTE)):
             if len(getattr(self, name)) > most:
                 raise InvalidInput(name, f"{name.replace('_', ' ').capitalize()} must have at most {most} characters.")

@@ -77,10 +77,10 @@ def asked_of(boat: Boat, revision: Revision, design: Design, ask: Mapping[str, s
 
 @router.get("/boats/{boat_id:int}/{letter}/boat.json")
 def download(yard: YardDep, boat_id: int, letter: str) -> Response:
-    """The revision as a boat file; with its meshes, in a ZIP, where it has any."""
+    """The revision as a boat file; with its meshes and photos, in a ZIP, where it has any."""
     revision = yard.revision(boat_id, letter)
-    if bundle.meshes_of(revision.design):
-        return sent(revision, bundle.pack(revision.design, yard.mesh_data), "zip", "application/zip")
+    if bundle.meshes_of(revision.design) or bundle.photos_of(revision.design):
+        return sent(revision, bundle.pack(revision.design, yard.mesh_data, yard.photo_data), "zip", "application/zip")
     return sent(revision, boat_file.dumps(revision.design).encode(), "json", "application/json")
 
 

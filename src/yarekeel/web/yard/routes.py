@@ -11,7 +11,7 @@ from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, MeshFile
-from yarekeel.exchange import boat_file, bundle, mesh_in
+from yarekeel.exchange import boat_file, bundle, mesh_in, photo
 from yarekeel.stages.brief import DEFAULTS
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Body, Design
@@ -140,16 +140,17 @@ async def bring_in(yard: YardDep, file: Annotated[UploadFile | None, File()] = N
         if file is None or not file.filename:
             raise InvalidInput("file", "Choose a boat file first: JSON, as this program saves it.")
         data = await file.read(mesh_in.LARGEST_FILE + 1)
-        design = await run_in_threadpool(_design_of, data)
+        design, photos = await run_in_threadpool(_design_of, data)
+        photos = {name: await run_in_threadpool(photo.small, picture) for name, picture in photos.items()}
         Craft(design).hull  # noqa: B018 a hull that cannot be built is refused at the door
     except InvalidInput as error:
         return _page(yard, 422, file_error=error.sentence)
-    boat_id = yard.create(_kept(yard, design), "mm_kg" if design.brief.kind == "people" else "mm_g")
+    boat_id = yard.create(_kept(yard, design, photos), "mm_kg" if design.brief.kind == "people" else "mm_g")
     return RedirectResponse(f"/boats/{boat_id}/A/float", 303)
 
 
-def _design_of(data: bytes) -> Design:
-    """A boat from a boat file, or from a ZIP of one with its meshes."""
+def _design_of(data: bytes) -> tuple[Design, dict[str, bytes]]:
+    """A boat from a boat file, or from a ZIP of one with its meshes and photos, these by name."""
     if data[:4] == b"PK\x03\x04":
         return bundle.unpack(data)
     if len(data) > boat_file.LARGEST_FILE:
@@ -160,13 +161,15 @@ def _design_of(data: bytes) -> Design:
         raise InvalidInput("file", "This is not a boat file: it is not UTF-8 text.") from None
     if names := bundle.meshes_of(design):
         raise InvalidInput("file", f"This boat names the mesh {names[0]}; put boat.json and its meshes in one ZIP and bring that in.")
-    return design
+    return design, {}
 
 
-def _kept(yard: Yard, design: Design) -> Design:
-    """The design with its meshes kept in the yard."""
+def _kept(yard: Yard, design: Design, photos: dict[str, bytes]) -> Design:
+    """The design with its meshes and photos kept in the yard; a photo that did not come along is left out."""
+    names = {name: yard.keep_photo(data) for name, data in photos.items()}
+    weights = tuple(dataclasses.replace(w, photo=names.get(w.photo, "")) if w.photo else w for w in design.weights)
     bodies = (dataclasses.replace(b, shape=yard.keep_mesh(b.shape.build())) if isinstance(b.shape, MeshFile) else b for b in design.bodies)
-    return dataclasses.replace(design, bodies=tuple(bodies))
+    return dataclasses.replace(design, bodies=tuple(bodies), weights=weights)
 
 
 @router.post("/boats/{boat_id:int}/duplicate")

@@ -22,7 +22,7 @@ class Line:
     facts: tuple[tuple[str, str, str], ...]
     sum: str
     fault: str
-    names: tuple[str, ...]
+    photo: str
 
 
 def line_of(asked: Asked, index: int) -> Line:
@@ -53,7 +53,7 @@ def line_of(asked: Asked, index: int) -> Line:
         tuple((f.label, say(f.value, f.units_kind), f.note) for f in made.facts) if made else (),
         total,
         f"{fault} Its last mass is kept." if fault else "",
-        tuple(dict.fromkeys(w.name for w in asked.design.weights if w is not item))[:200],
+        item.photo,
     )
 
 

@@ -1,9 +1,13 @@
-"""The list of weights as a file."""
+"""The list of weights as a file, and photos of its lines."""
 
-from fastapi import APIRouter
-from fastapi.responses import Response
+from typing import Annotated
 
-from yarekeel.exchange import weights_csv
+from fastapi import APIRouter, File, UploadFile
+from fastapi.responses import RedirectResponse, Response
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.exchange import photo, weights_csv
+from yarekeel.stages import listing
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.sending import sent
 
@@ -15,3 +19,20 @@ def table(yard: YardDep, boat_id: int, letter: str) -> Response:
     """The list as CSV, in grams and millimetres."""
     revision = yard.revision(boat_id, letter)
     return sent(revision, weights_csv.write(revision.design.weights).encode(), "csv", "text/csv; charset=utf-8")
+
+
+@router.post("/boats/{boat_id:int}/{letter}/weights/{index:int}/photo")
+def add_photo(yard: YardDep, boat_id: int, letter: str, index: int, file: Annotated[UploadFile | None, File()] = None) -> Response:
+    """A photo on a line: made small, then kept."""
+    if file is None or not file.filename:
+        raise InvalidInput("photo", "Choose a picture first: a JPEG or PNG file.")
+    revision = yard.revision(boat_id, letter)
+    design = listing.with_photo(revision.design, index, yard.keep_photo(photo.small(file.file.read(photo.LARGEST_FILE + 1))))
+    yard.save(boat_id, letter, design, revision.snapshot, f"photo of {design.weights[index].name}")
+    return RedirectResponse(f"/boats/{boat_id}/{letter}/weights?item={index}", 303)
+
+
+@router.get("/photos/{name}")
+def show_photo(yard: YardDep, name: str) -> Response:
+    """A kept photo; its name never changes its picture."""
+    return Response(yard.photo_data(name), media_type="image/jpeg")

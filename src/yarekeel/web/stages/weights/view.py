@@ -188,7 +188,7 @@ def _order(asked: Asked) -> list[int]:
 def _row(asked: Asked, k: int, chosen: bool, case: int | None) -> Row:
     item, acting, made = asked.design.weights[k], asked.craft.items[k], asked.craft.aboard.made[k]
     estimated = item.recipe is not None
-    names = ("name", "group", "quantity", "mass_kg", "at_m.0", "at_m.1", "at_m.2", "known")
+    names = ("name", "mass_kg", "quantity", "at_m.0", "at_m.1", "at_m.2", "known", "group")
     values = {} if made is None else {"mass_kg": made.mass * item.factor}
     if item.fixed:
         values |= {f"at_m.{n}": acting.at_m[n] for n in range(3)}

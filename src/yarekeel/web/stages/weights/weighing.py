@@ -51,7 +51,9 @@ class Line:
 
     title: str
     listed: str
+    listed_band: str
     measured: str
+    measured_band: str
     verdict: str
     tone: str
 
@@ -95,12 +97,13 @@ def weighing_of(asked: Asked) -> Weighing:
     puts += [(str(k), craft.items[k].name) for k in heaviest]
     lines = []
     for line in result.lines:
-        listed = f"{say(line.listed.value, line.kind)} ±{say(line.listed.half_width, line.kind)}"
+        listed, band = say(line.listed.value, line.kind), f"±{say(line.listed.half_width, line.kind)}"
         if line.measured is None:
-            lines.append(Line(line.title, listed, "not measured", "", "note"))
+            lines.append(Line(line.title, listed, band, "not measured", "", "", "note"))
             continue
-        measured = f"{say(line.measured.value, line.kind)} ±{say(line.measured.half_width, line.kind)}"
-        lines.append(Line(line.title, listed, measured, "agrees" if line.agrees else "differs", "holds" if line.agrees else "near"))
+        measured, close = say(line.measured.value, line.kind), f"±{say(line.measured.half_width, line.kind)}"
+        verdict, tone = ("agrees", "holds") if line.agrees else ("differs", "near")
+        lines.append(Line(line.title, listed, band, measured, close, verdict, tone))
     return Weighing(
         way=way,
         ways=WAYS,

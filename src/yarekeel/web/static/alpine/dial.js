@@ -2,7 +2,7 @@
 document.addEventListener("alpine:init", () => {
   const work = window.YareKeel;
   // One line to the scale for the whole page, however often the form around the dial is drawn again.
-  const line = { source: null, last: null, heldAt: null, plugged: true, dials: new Set() };
+  const line = { source: null, last: null, heldAt: null, plugged: true, on: "nothing", dials: new Set() };
 
   function listen() {
     if (line.source) return;
@@ -15,7 +15,11 @@ document.addEventListener("alpine:init", () => {
 
   Alpine.data("dial", () => ({
     shown: "–", words: "", held: "false", holdWords: "Hold", plugWords: "Unplug it", trouble: "", untakeable: true,
-    init() { line.dials.add(this); listen(); this.show(); },
+    init() {
+      const on = this.$root.querySelector("select");
+      if ([...on.options].some((o) => o.value === line.on)) on.value = line.on;
+      line.dials.add(this); listen(); this.show();
+    },
     destroy() { line.dials.delete(this); if (!line.dials.size && line.source) { line.source.close(); line.source = null; } },
     reading() { return line.heldAt || line.last; },
     show() {
@@ -38,7 +42,7 @@ document.addEventListener("alpine:init", () => {
         return false;
       }
     },
-    put(event) { event.stopPropagation(); line.heldAt = null; this.act("put", event.target.value); },
+    put(event) { event.stopPropagation(); line.heldAt = null; line.on = event.target.value; this.act("put", event.target.value); },
     tare() { line.heldAt = null; this.act("tare"); },
     async plug() { if (await this.act(line.plugged ? "unplug" : "plug")) { line.plugged = !line.plugged; this.show(); } },
     hold() { line.heldAt = line.heldAt ? null : line.last && line.last.state === "settled" ? line.last : null; if (!line.heldAt && this.untakeable) this.trouble = "Wait until the reading is steady, then hold it."; else this.trouble = ""; this.show(); },

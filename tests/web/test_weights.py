@@ -1,0 +1,132 @@
+"""The Weights stage over HTTP: photos, files, the scale's stream, and bad input that loses nothing."""
+
+import io
+import zipfile
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.exchange.test_photo import picture
+from yarekeel.store.yard import Yard
+from yarekeel.web.stages.weights import scale
+
+BASE = "/boats/2/B"
+JSON = {"accept": "application/json"}
+
+
+def keep(client: TestClient, yard: Yard, *changes: dict[str, str], ask: dict[str, str] | None = None) -> dict:
+    on = yard.revision(2, "B").snapshot
+    answer = client.post(f"{BASE}/weights/look", json={"on": on, "changes": list(changes), "ask": ask or {}, "keep": True})
+    assert answer.status_code == 200
+    return answer.json()
+
+
+def test_a_photo_is_kept_shown_and_travels(client: TestClient, demo_yard: Yard):
+    sent = client.post(f"{BASE}/weights/2/photo", files={"file": ("cells.jpg", picture(2000, 1000))}, follow_redirects=False)
+    assert (sent.status_code, sent.headers["location"]) == (303, f"{BASE}/weights?item=2")
+    name = demo_yard.revision(2, "B").design.weights[2].photo
+    shown = client.get(f"/photos/{name}")
+    assert (shown.status_code, shown.headers["content-type"]) == (200, "image/jpeg")
+    assert name in client.get(f"{BASE}/weights?item=2").text
+    bundle = client.get(f"{BASE}/boat.json")
+    assert name in zipfile.ZipFile(io.BytesIO(bundle.content)).namelist()
+    back = client.post("/boats/import", files={"file": ("boat.zip", bundle.content)}, follow_redirects=False)
+    copy = demo_yard.boat(int(back.headers["location"].split("/")[2])).latest.design
+    assert client.get(f"/photos/{copy.weights[2].photo}").status_code == 200
+    keep(client, demo_yard, {"path": "weights.2.no_photo", "action": "do"})
+    assert demo_yard.revision(2, "B").design.weights[2].photo == ""
+
+
+@pytest.mark.parametrize(("index", "data"), [(2, b"nothing"), (99, picture(20, 20)), (2, b"")])
+def test_a_photo_that_cannot_be_is_a_sentence(client: TestClient, index, data):
+    answer = client.post(f"{BASE}/weights/{index}/photo", files={"file": ("x.jpg", data)})
+    assert answer.status_code == 422
+    assert client.get("/photos/photo-0000000000000000.jpg").status_code == 404
+
+
+def test_the_list_as_csv_comes_back(client: TestClient, demo_yard: Yard):
+    table = client.get(f"{BASE}/weights.csv")
+    assert table.headers["content-type"].startswith("text/csv")
+    before = demo_yard.revision(2, "B").design.weights
+    assert keep(client, demo_yard, {"path": "weights.paste", "action": "do", "text": table.text})["errors"] == {}
+    after = demo_yard.revision(2, "B").design.weights
+    assert [w.mass_kg for w in after] == pytest.approx([w.mass_kg for w in (*before, *before)])
+
+
+@pytest.mark.parametrize(
+    ("path", "text", "words"),
+    [
+        ("weights.0.mass_kg", "5 parsec", "not understood"),
+        ("weights.0.quantity", "-1", "0 to"),
+        ("weights.0.spread", "-5", "between"),
+        ("weights.0.moves_with", "the moon", "no other weight"),
+        ("weigh_in.tip_deg", "120", "between 0 and 90"),
+        ("weigh_in.mass_kg", "heavy", "not understood"),
+        ("cases.0.counts.0", "lots", "not a number"),
+        ("cases.0.name", "half a basket", "same name"),
+        ("case", "at sea", "one of"),
+        ("weights.0.recipe.walls", "3", "No page edits"),
+    ],
+)
+def test_bad_input_is_a_sentence_beside_the_field(client: TestClient, demo_yard: Yard, path, text, words):
+    before = demo_yard.revision(2, "B")
+    answer = keep(client, demo_yard, {"path": path, "text": text})
+    assert words in answer["errors"][path]
+    assert "form" not in answer["parts"]  # what was typed stays
+    assert demo_yard.revision(2, "B") == before
+
+
+@pytest.mark.parametrize(
+    "do",
+    [
+        {"path": "scale.take", "text": "1"},
+        {"path": "scale.take", "text": "99999999|weigh_in.fore_kg"},
+        {"path": "scale.take", "text": "1|weights.0.mass_kg"},
+        {"path": "weights.correct", "text": "magic"},
+        {"path": "weights.many.remove", "text": "|"},
+        {"path": "weights.lighten", "text": "weights.0.name"},
+        {"path": "weights.9999.recipe", "text": "skin"},
+        {"path": "cases.77.remove"},
+        {"path": "materials.5.remove"},
+        {"path": "weights.0.recipe", "text": "witchcraft"},
+    ],
+)
+def test_deeds_that_cannot_be_done_are_refused(client: TestClient, demo_yard: Yard, do):
+    before = demo_yard.revision(2, "B")
+    on = before.snapshot
+    answer = client.post(f"{BASE}/weights/look", json={"on": on, "changes": [{**do, "action": "do"}], "keep": True}, headers=JSON)
+    assert answer.status_code in (200, 409)
+    sentence = answer.json()["message"] if answer.status_code == 409 else next(iter(answer.json()["errors"].values()))
+    assert sentence.endswith(".")
+    assert demo_yard.revision(2, "B") == before
+
+
+def test_a_moved_weight_says_its_companions_again(client: TestClient, demo_yard: Yard):
+    keep(client, demo_yard, {"path": "weights.4.moves_with", "text": "Battery, 4 cells"})
+    answer = keep(client, demo_yard, {"path": "weights.2.at_m.0", "text": "120 mm"})
+    assert answer["fields"]["weights.4.at_m.0"] != "190 mm"
+    assert answer["fields"]["weights.2.at_m.0"] == "120 mm"
+
+
+@pytest.mark.parametrize(
+    "do", [{"do": "put", "what": "boat"}, {"do": "put", "what": "0"}, {"do": "tare"}, {"do": "unplug"}, {"do": "plug"}]
+)
+def test_what_is_done_to_the_scale(client: TestClient, do):
+    assert client.post(f"{BASE}/scale", json=do).json() == {"done": True}
+    scale.STAND_IN.put(0.0, scale.BENCH.clock())
+
+
+@pytest.mark.parametrize(("what", "words"), [("fore", "supports stand"), ("the moon", "Choose what"), ("999", "Choose what")])
+def test_what_cannot_be_put_on_it(client: TestClient, what, words):
+    answer = client.post(f"{BASE}/scale", json={"do": "put", "what": what}, headers=JSON)
+    assert answer.status_code == 422
+    assert words in answer.json()["message"]
+
+
+def test_a_seal_keeps_the_weights(client: TestClient, demo_yard: Yard):
+    sealed = demo_yard.revision(2, "A")
+    change = {"path": "weights.many.off", "action": "do", "text": "0|"}
+    answer = client.post("/boats/2/A/weights/look", json={"on": sealed.snapshot, "changes": [change], "keep": True})
+    assert answer.status_code == 409
+    assert client.post("/boats/2/A/weights/0/photo", files={"file": ("x.png", picture(9, 9, "PNG"))}).status_code == 409
+    assert demo_yard.revision(2, "A") == sealed

@@ -1,5 +1,6 @@
 """The Weights stage over HTTP: photos, files, the scale's stream, and bad input that loses nothing."""
 
+import asyncio
 import io
 import zipfile
 
@@ -130,3 +131,24 @@ def test_a_seal_keeps_the_weights(client: TestClient, demo_yard: Yard):
     assert answer.status_code == 409
     assert client.post("/boats/2/A/weights/0/photo", files={"file": ("x.png", picture(9, 9, "PNG"))}).status_code == 409
     assert demo_yard.revision(2, "A") == sealed
+
+
+def test_a_page_that_lost_its_line_gets_what_it_missed():
+    """The stream goes on after the last number that the page has: none twice, none left out."""
+
+    async def some(after: int, count: int) -> list[int]:
+        out = []
+        async for event in scale._events(after):
+            out.append(int(event.split("\n")[0].removeprefix("id: ")))
+            if len(out) == count:
+                return out
+        return out
+
+    scale.BENCH.is_open = True
+    first = asyncio.run(some(0, 4))
+    again = asyncio.run(some(first[1], 4))  # the last two never arrived
+    assert again[:2] == first[2:]
+    assert again == list(range(again[0], again[0] + 4))
+    scale.BENCH.is_open = False
+    assert asyncio.run(some(0, 1)) == []  # a program that ends lets its pages go
+    scale.BENCH.is_open = True

@@ -1,5 +1,6 @@
 """Weights: the total against the target, how sure it is, and what weighs most."""
 
+import math
 from dataclasses import dataclass
 
 from yarekeel.core.findings import Finding, Remedy
@@ -72,7 +73,7 @@ def assess(craft: Craft) -> WeightsAssessment:
         values,
         () if total.weighed_share >= WELL_WEIGHED else (Remedy("Weigh {name} first: it matters most", "weights"),),
     )
-    return WeightsAssessment(total, order, (verdict, sure, *_outside(craft), *_faulty(craft), *_caution(craft)))
+    return WeightsAssessment(total, order, (verdict, sure, *_outside(craft), *_faulty(craft), _turning(craft), *_caution(craft)))
 
 
 def _outside(craft: Craft) -> tuple[Finding, ...]:
@@ -90,6 +91,14 @@ def _outside(craft: Craft) -> tuple[Finding, ...]:
     count = float(len(names))
     title = "{n:count} outside the hull"
     return (Finding("weights.outside", "note", title, text, MECHANICS, {"names": said, "n": count}),)
+
+
+def _turning(craft: Craft) -> Finding:
+    """How far out the weights lie, which sets how slowly it rolls and pitches."""
+    roll, pitch = (math.sqrt(craft.aboard.inertia[k, k] / craft.total.mass) for k in (0, 1))
+    values: dict[str, float | str] = {"roll": roll, "pitch": pitch}
+    text = "Radius of gyration about the centre of gravity; what has no estimate counts as a point. Far out rolls slowly, close in quickly."
+    return Finding("weights.inertia", "note", "{roll:length} in roll, {pitch:length} in pitch", text, MECHANICS, values)
 
 
 def _faulty(craft: Craft) -> tuple[Finding, ...]:

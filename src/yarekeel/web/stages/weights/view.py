@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from yarekeel.core.weights.items import GROUPS
 from yarekeel.core.weights.materials import MATERIALS
 from yarekeel.stages import cases, lightening, weights
-from yarekeel.units import Said, said
+from yarekeel.units import Said, plain, said
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout
@@ -135,7 +135,7 @@ def view(asked: Asked) -> WeightsView:
             tuple(asked.field(f"materials.{k}.{f}") for f in ("title", "kind", "density", "low", "high"))
             for k in range(len(design.materials))
         ),
-        table=_table(asked) if tab == "materials" else (),
+        table=_table() if tab == "materials" else (),
         weighing=weighing_of(asked) if tab == "weigh" else None,
         sealed=asked.sealed,
         readouts=_readouts(asked, result),
@@ -268,9 +268,7 @@ def _cases(asked: Asked, compared: cases.CasesAssessment) -> tuple[CaseRow, ...]
     return tuple(rows)
 
 
-def _table(asked: Asked) -> tuple[tuple[str, str, str, str, str], ...]:
-    say = asked.reader.say
+def _table() -> tuple[tuple[str, str, str, str, str], ...]:
     return tuple(
-        (m.title, m.kind, say(m.density, "density"), f"{say(m.low, 'density')} to {say(m.high, 'density')}", m.source)
-        for m in MATERIALS.values()
+        (m.title, m.kind, f"{plain(m.density, 0)} kg/m³", f"{plain(m.low, 0)} to {plain(m.high, 0)}", m.source) for m in MATERIALS.values()
     )

@@ -30,11 +30,6 @@ document.addEventListener("alpine:init", () => {
         event.preventDefault();
         this.nearer(event.deltaY < 0 ? 1.1 : 1 / 1.1);
       }, { passive: false });
-      // A CSV file's text goes where pasted rows go.
-      document.addEventListener("change", async (event) => {
-        const { into } = event.target.dataset;
-        if (into && event.target.files.length) document.querySelector(into).value = (await event.target.files[0].text()).slice(0, 2000000);
-      });
       window.addEventListener("resize", () => this.paint());
       this.paint();
     },

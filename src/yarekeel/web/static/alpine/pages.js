@@ -1,4 +1,19 @@
 // Small things: keys for the whole page, forms that go off by themselves, a form that remembers what was typed.
+// A CSV file's text goes where pasted rows go.
+document.addEventListener("change", async (event) => {
+  const { into } = event.target.dataset;
+  if (into && event.target.files.length) document.querySelector(into).value = (await event.target.files[0].text()).slice(0, 2000000);
+});
+
+// Thousands of pasted rows are put in at once: typed in one by one, as a browser does, they take seconds.
+document.addEventListener("paste", (event) => {
+  const text = event.clipboardData ? event.clipboardData.getData("text/plain") : "";
+  if (!event.target.matches("textarea") || text.length < 2000) return;
+  event.preventDefault();
+  event.target.setRangeText(text, event.target.selectionStart, event.target.selectionEnd, "end");
+  event.target.dispatchEvent(new Event("input", { bubbles: true }));
+});
+
 document.addEventListener("alpine:init", () => {
   const STAGES = ["brief", "shape", "weights", "float", "stability", "drive", "underway", "trials", "fixes"];
 

@@ -2,6 +2,7 @@
 
 import asyncio
 import io
+import re
 import zipfile
 
 import pytest
@@ -152,3 +153,30 @@ def test_a_page_that_lost_its_line_gets_what_it_missed():
     scale.BENCH.is_open = False
     assert asyncio.run(some(0, 1)) == []  # a program that ends lets its pages go
     scale.BENCH.is_open = True
+
+
+def shown(client: TestClient, **ask: str) -> list[str]:
+    """Names in the list as the page shows them."""
+    page = client.get(f"{BASE}/weights", params=ask).text
+    return re.findall(r'aria-label="Tick (?!all)([^"]+)"', page)
+
+
+def test_lines_are_found_and_put_in_order(client: TestClient, demo_yard: Yard):
+    names = [w.name for w in demo_yard.revision(2, "B").design.weights]
+    masses = {w.name: w.mass_kg for w in demo_yard.revision(2, "B").design.weights}
+    assert shown(client, sort="listed") == names
+    assert shown(client, sort="name") == sorted(names, key=str.lower)
+    assert shown(client) == sorted(names, key=lambda n: -masses[n])
+    assert shown(client, find="BATTERY") == ["Battery, 4 cells"]
+    assert set(shown(client, group="electrics")) == {"Battery, 4 cells", "Receiver and speed controls"}
+    assert shown(client, find="nothing of the kind") == []
+    assert shown(client, sort="by magic", page="99", group="none", item="12345") == names
+
+
+def test_a_long_list_comes_in_pages(client: TestClient, demo_yard: Yard):
+    rows = "\n".join(f"part {k:03}\t1" for k in range(90))
+    keep(client, demo_yard, {"path": "weights.paste", "action": "do", "text": rows})
+    first, second, third = (shown(client, sort="name", page=str(n)) for n in range(3))
+    assert (len(first), len(second), len(third)) == (40, 40, 17)
+    assert len({*first, *second, *third}) == 97
+    assert shown(client, sort="name", page="77") == third  # past the end is the end

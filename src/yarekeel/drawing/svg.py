@@ -60,6 +60,7 @@ def segments_of(pieces: Floats) -> str:
     # Every other step is taken along with the one before where the corner between them is too blunt to see.
     corner = np.abs(step[:-1, 0] * step[1:, 1] - step[:-1, 1] * step[1:, 0])
     blunt = (corner <= BLUNT * np.abs(step[:-1] + step[1:]).sum(axis=1)) & ~first[1:]
+    blunt &= (step[:-1] * step[1:]).sum(axis=1) > 0  # not where a line turns back on itself
     blunt[1::2] = False
     step[:-1][blunt] += step[1:][blunt]
     kept = np.append(True, ~blunt)

@@ -21,20 +21,28 @@ def sections(mesh: Mesh, axis: int, places: Floats) -> tuple[Floats, Ints, Ints]
     starts = np.flatnonzero(np.concatenate([[True], cut[1:] != cut[:-1]])) if len(cut) else np.zeros(0, dtype=np.intp)
     rank = np.arange(len(cut)) - np.repeat(starts, np.diff(np.append(starts, len(cut))))
     place = start + rank
-    f = mesh.faces[cut]
+    f = mesh.faces.take(cut, axis=0)
     v = mesh.vertices
-    h = v[f, axis] - places[place][:, None]
+    h = v[:, axis].take(f) - places.take(place)[:, None]
     low = h < 0
-    count = low.sum(axis=1)
-    lone = np.where(count == 1, np.argmax(low, axis=1), np.argmin(low, axis=1))
-    row = np.arange(len(cut))
-    turn = (lone[:, None] + np.arange(3)) % 3
-    a, b, c = f[row[:, None], turn].T
-    ha, hb, hc = h[row[:, None], turn].T
-    pieces = np.stack([v[a] + (ha / (ha - hb))[:, None] * (v[b] - v[a]), v[a] + (ha / (ha - hc))[:, None] * (v[c] - v[a])], axis=1)
-    below = count == 1
-    pieces[below] = pieces[below, ::-1]
+    # Which corner stands alone on its side of the plane, by which of the three lie below it.
+    lone = _LONE.take(low @ _BITS)
+    below = low.sum(axis=1) == 1
+    turn = 3 * np.arange(len(cut))[:, None] + _TURN.take(lone, axis=0)
+    (a, b, c), (ha, hb, hc) = f.ravel().take(turn).T, h.ravel().take(turn).T
+    # Seen so that the inside is on the left: the other way round where the lone corner is below.
+    first, second, h1, h2 = np.where(below, c, b), np.where(below, b, c), np.where(below, hc, hb), np.where(below, hb, hc)
+    start = v.take(a, axis=0)
+    pieces = np.empty((len(cut), 2, 3))
+    pieces[:, 0] = start + (ha / (ha - h1))[:, None] * (v.take(first, axis=0) - start)
+    pieces[:, 1] = start + (ha / (ha - h2))[:, None] * (v.take(second, axis=0) - start)
     return pieces, cut, place
+
+
+_BITS = np.array([1, 2, 4])
+_LONE = np.array([0, 0, 1, 2, 2, 1, 0, 0])
+"""The lone corner by the sum of the bits of the corners below; 0 and 7, none and all below, do not come up."""
+_TURN = np.array([[0, 1, 2], [1, 2, 0], [2, 0, 1]])
 
 
 def section(mesh: Mesh, axis: int, at: Metres) -> tuple[Floats, Ints]:

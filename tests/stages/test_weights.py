@@ -166,6 +166,9 @@ def test_cases_side_by_side_name_the_worst():
     assert fine.worst["freeboard"] == min(range(3), key=lambda n: lines[n].freeboard)
     assert fine.worst["gm"] == min(range(3), key=lambda n: lines[n].gm_transverse)
     assert [f.code for f in cases.assess(craft(LOAD)).findings] == ["cases.none"]
+    assert result.findings[0].values["name"] == "sinking"
+    assert lines[1].mass / (1000 * 1.0 * 0.4) == pytest.approx(fine.lines[1].mean_draft, rel=0.01)  # a box: mass / (density L B)
+    assert fine.worst["draft"] == fine.worst["mass"]
 
 
 def test_edits_of_cases():
@@ -258,6 +261,10 @@ def test_the_factor_goes_to_what_was_not_weighed():
     assert after.items[0].mass_kg == 1.5  # weighed
     assert after.items[1].mass_kg / 2.0 == pytest.approx(after.items[2].mass_kg / c.items[2].mass_kg)
     assert after.design.weights[2].recipe == SKIN.recipe
+    edge = craft(CELLS, LOAD, weigh_in=WeighIn(edge_x_m=0.7))
+    assert weigh_in.assess(edge).corrections == ()  # without a mass there is nothing to add
+    with pytest.raises(InvalidInput, match="no all-up mass"):
+        weigh_in.corrected(edge, "unaccounted")
     light = craft(CELLS, LOAD, weigh_in=WeighIn(mass_kg=3.0))
     with pytest.raises(InvalidInput, match="nothing is missing"):
         weigh_in.corrected(light, "unaccounted")

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding
+from yarekeel.core.quantities import Metres
 from yarekeel.core.sources import BRIEF
 from yarekeel.stages import afloat
 from yarekeel.stages.craft import Craft
@@ -23,6 +24,12 @@ class CaseLine:
     float: afloat.FloatAssessment | None
     misses: tuple[str, ...]
     nearly: tuple[str, ...]
+
+    @property
+    def mean_draft(self) -> Metres | None:
+        """Half the sum of the drafts at the two marks; None when it does not float."""
+        outputs = self.float.outputs if self.float else None
+        return None if outputs is None else (outputs.draft_bow + outputs.draft_stern) / 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,17 +79,18 @@ def _said(result: afloat.FloatAssessment | None, severity: str) -> tuple[str, ..
 
 def _worst(lines: list[CaseLine]) -> dict[str, int]:
     """Which line is worst for each figure; a case that sinks or rolls over is worst for all."""
-    figures: dict[str, dict[int, float]] = {"mass": {}, "trim": {}, "heel": {}, "freeboard": {}, "gm": {}}
+    figures: dict[str, dict[int, float]] = {"mass": {}, "draft": {}, "trim": {}, "heel": {}, "freeboard": {}, "gm": {}}
     for n, line in enumerate(lines):
         if line.float is None:
             continue
         a = line.float.afloat
-        if a is None:
+        if a is None or a.is_capsized:
             for by in figures.values():
                 by[n] = math.inf
             continue
         for name, bad in (
             ("mass", a.mass),
+            ("draft", line.mean_draft or 0.0),
             ("trim", abs(a.attitude.trim)),
             ("heel", abs(a.attitude.heel)),
             ("freeboard", -a.freeboard),
@@ -101,7 +109,9 @@ def _findings(lines: list[CaseLine], worst: dict[str, int]) -> list[Finding]:
     if not failing:
         count = float(len(afloat_ones))
         return [Finding("cases.all", "holds", "All {n:count} loads meet the brief", "Each was floated by itself.", BRIEF, {"n": count})]
-    first = failing[0] if "freeboard" not in worst else max(failing, key=lambda line: lines.index(line) == worst["freeboard"])
+    # The one that sinks, else the one that misses most, else the one with the least freeboard.
+    lowest = worst.get("freeboard", -1)
+    first = max(failing, key=lambda c: (c.float is not None and c.float.afloat is None, len(c.misses), lines.index(c) == lowest))
     values: dict[str, float | str] = {
         "n": float(len(failing)),
         "all": float(len(afloat_ones)),

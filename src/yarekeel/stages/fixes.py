@@ -225,7 +225,7 @@ def _ballast(base: Craft, x: Metres | None) -> Candidate:
             _why("No mass there brings it level: that end already rides low."),
         )
     z = float(low[2] + BALLAST_HEIGHT * (high[2] - low[2]))
-    item = WeightItem("Ballast", round(mass, 6), _spot(x, 0.0, z), "weighed")
+    item = WeightItem("Ballast", round(mass, 6), _spot(x, 0.0, z), "weighed", group="ballast")
     design = dataclasses.replace(base.design, weights=(*base.design.weights, item))
     return _priced(
         base,

@@ -16,6 +16,7 @@ from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Design, with_value
 
 MOST_SHOWN = 6
+MOST_OF_A_KIND = 3
 LEAST_SHARE = 0.03
 """Of what has to go; less than this is not worth a line."""
 
@@ -39,12 +40,12 @@ def lightenings(craft: Craft) -> tuple[Lightening, ...]:
     found = [*_left_out(craft, over), *_fewer(craft, over), *_thinner(craft, over)]
     worth = [f for f in found if f.saved >= LEAST_SHARE * over]
     order = sorted(worth, key=lambda f: (not f.reaches, f.saved if f.reaches else -f.saved))
-    # A thing is not offered six times over: the best two of each kind, then the rest.
+    # A thing is not offered six times over: the best three of each kind.
     first: list[Lightening] = []
     kinds: dict[str, int] = {}
     for one in order:
         kinds[one.finding.code] = kinds.get(one.finding.code, 0) + 1
-        if kinds[one.finding.code] <= 3:
+        if kinds[one.finding.code] <= MOST_OF_A_KIND:
             first.append(one)
     return tuple(first[:MOST_SHOWN])
 

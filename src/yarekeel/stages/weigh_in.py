@@ -58,8 +58,7 @@ def assess(craft: Craft) -> WeighInAssessment:
         Compared("VCG", "draft", centre[2], found.vcg),
     )
     findings = _findings(craft, lines)
-    measured = [line for line in lines if line.measured is not None]
-    return WeighInAssessment(found, lines, tuple(findings), tuple(_corrections(craft, found)) if measured else ())
+    return WeighInAssessment(found, lines, tuple(findings), tuple(_corrections(craft, found)) if found.mass else ())
 
 
 def _findings(craft: Craft, lines: tuple[Compared, ...]) -> list[Finding]:
@@ -84,9 +83,10 @@ def _findings(craft: Craft, lines: tuple[Compared, ...]) -> list[Finding]:
     for line in off:
         assert line.measured is not None
         values = {"listed": line.listed.value, "measured": line.measured.value, "by": abs(line.measured.value - line.listed.value)}
+        remedy = "Correct the list" if mass is not None else "Weigh it all up too, and the list can be corrected"
         title = line.title + " is off by {by:" + line.kind + "}"
         text = "Measured {measured:" + line.kind + "}, listed {listed:" + line.kind + "}: more than both bands together."
-        out.append(Finding("weigh_in.off", "near", title, text, GUM, values, (Remedy("Correct the list", None),)))
+        out.append(Finding("weigh_in.off", "near", title, text, GUM, values, (Remedy(remedy, None),)))
     return out
 
 
@@ -133,4 +133,4 @@ def corrected(craft: Craft, how: str) -> Design:
             if design is None:
                 raise InvalidInput("weights", finding.sentence)
             return design
-    raise InvalidInput("weights", "There is nothing to correct: the scales and the list give the same mass.")
+    raise InvalidInput("weights", "There is nothing to correct: no all-up mass was read, or it is the list's own.")

@@ -128,32 +128,31 @@ def weighed(readings: WeighIn, listed: Point) -> Weighed:
     Two scales go before the edge; for the height tipping goes before raising before hanging. Raises InvalidInput where
     readings contradict geometry (supports at one place, a rise longer than their distance).
     """
-    r, scale, ruler = readings, readings.scale_kg, readings.place_m
-
-    def mass_of(value: float) -> Found:
-        return reading(value, scale)
-
-    def place_of(value: float) -> Found:
-        return reading(value, ruler)
-
-    mass = None if r.mass_kg is None else mass_of(r.mass_kg)
-    lcg = None if r.edge_x_m is None else place_of(r.edge_x_m)
-    if r.aft_kg is not None and r.fore_kg is not None:
-        both = through(lambda a, b: a + b, mass_of(r.aft_kg), mass_of(r.fore_kg))
-        mass = mass or both
-        if r.aft_x_m is not None and r.fore_x_m is not None and both.value > 0:
-            if not r.fore_x_m > r.aft_x_m:
-                raise InvalidInput("fore_x_m", "The fore support must stand ahead of the aft one.")
-            lcg = through(between, mass_of(r.aft_kg), mass_of(r.fore_kg), place_of(r.aft_x_m), place_of(r.fore_x_m))
-    tcg = None
-    if r.port_kg is not None and r.starboard_kg is not None:
-        both = through(lambda a, b: a + b, mass_of(r.port_kg), mass_of(r.starboard_kg))
-        mass = mass or both
-        if r.port_y_m is not None and r.starboard_y_m is not None and both.value > 0:
-            if not r.port_y_m > r.starboard_y_m:
-                raise InvalidInput("port_y_m", "The port support must lie to port of the starboard one.")
-            tcg = through(between, mass_of(r.port_kg), mass_of(r.starboard_kg), place_of(r.port_y_m), place_of(r.starboard_y_m))
+    r = readings
+    mass = None if r.mass_kg is None else reading(r.mass_kg, r.scale_kg)
+    lcg = None if r.edge_x_m is None else reading(r.edge_x_m, r.place_m)
+    along = _on_two(r, (r.aft_kg, r.fore_kg), (r.aft_x_m, r.fore_x_m), "fore_x_m", "The fore support must stand ahead of the aft one.")
+    text = "The port support must lie to port of the starboard one."
+    across = _on_two(r, (r.starboard_kg, r.port_kg), (r.starboard_y_m, r.port_y_m), "port_y_m", text)
+    mass, lcg, tcg = mass or along[0] or across[0], along[1] or lcg, across[1]
     return Weighed(mass, lcg, tcg, _height(r, mass, lcg or Found(listed[0], 0.0), tcg or Found(listed[1], 0.0)))
+
+
+_Two = tuple[float | None, float | None]
+
+
+def _on_two(r: WeighIn, carried: _Two, places: _Two, field: str, text: str) -> tuple[Found | None, Found | None]:
+    """Mass and centre from two supports, the one of lesser coordinate first; None for what was not read."""
+    if None in carried:
+        return None, None
+    first, second = (reading(v, r.scale_kg) for v in carried if v is not None)
+    both = through(lambda a, b: a + b, first, second)
+    if None in places or both.value <= 0:
+        return both, None
+    low, high = (reading(v, r.place_m) for v in places if v is not None)
+    if not high.value > low.value:
+        raise InvalidInput(field, text)
+    return both, through(between, first, second, low, high)
 
 
 def _height(r: WeighIn, mass: Found | None, lcg: Found, tcg: Found) -> Found | None:

@@ -37,7 +37,7 @@ def line_of(asked: Asked, index: int) -> Line:
     if made is not None:
         total = f"{say(made.mass, 'mass')} by the sum"
         if abs(item.factor - 1) > 5e-4:
-            total += f", times {item.factor:.3g} by weighing"
+            total += f", times {item.factor:.3g} as corrected"
         total += f"; its materials' range makes it unsure by ±{say(made.spread, 'percent')}" if made.spread else ""
     if acting.mass_kg > 0 and item.spread is None:
         total += ("; " if total else "") + f"counted ±{say(acting.share, 'percent')}"

@@ -214,12 +214,10 @@ def _readouts(asked: Asked, result: weights.WeightsAssessment) -> tuple[Readout,
         return ()
     figure, say = asked.reader.figure, asked.reader.say
     x, y, z = total.centre
-    over = total.mass - asked.design.brief.target_mass_kg
-    tone = "fails" if over > total.half_width else ("near" if over > 0 else "holds")
+    against = said(next(f for f in result.findings if f.code in ("weights.over", "weights.within")), asked.reader.system)
     wx, wy, wz = (say(w, "draft") for w in total.centre_half_width)
-    verdict = f"{say(abs(over), 'mass')} {'over' if over > 0 else 'under'} the target"
     return (
-        figure("Displacement", total.mass, "mass", f"±{say(total.half_width, 'mass')}; {verdict}", tone),
+        figure("Displacement", total.mass, "mass", f"±{say(total.half_width, 'mass')}; {against.title}", against.severity),
         figure("LCG, from aft", x, "length", f"±{wx}; centre of gravity along the boat", "", "cg"),
         figure("TCG", abs(y), "length", f"±{wy}; off the centreline, {_side(y)}", "", "cg", extra=1),
         figure("VCG", z, "length", f"±{wz}; up from the baseline", "", "cg"),
@@ -253,7 +251,7 @@ def _cases(asked: Asked, compared: cases.CasesAssessment) -> tuple[CaseRow, ...]
         half = line.float.spread
         texts = (
             ("mass", say(at.mass, "mass")),
-            ("draft", say((line.float.outputs.draft_bow + line.float.outputs.draft_stern) / 2, "draft") if line.float.outputs else "–"),
+            ("draft", "–" if line.mean_draft is None else say(line.mean_draft, "draft")),
             ("trim", say(at.attitude.trim, "trim")),
             ("heel", say(at.attitude.heel, "heel").replace("stands ", "").replace("leans ", "")),
             ("freeboard", say(at.freeboard, "length") + (f" ±{say(half.freeboard, 'length')}" if half else "")),

@@ -1,13 +1,17 @@
 """The demo boats as their builders first listed them.
 
 ``reedwarden`` is an electric twin-hull that skims litter off a mill pond under radio control; ``wagtail`` a plywood pram
-tender for two with a small electric outboard; ``moorhen`` a reed-cutter's punt stretched from an old table of offsets.
+tender for two with a small electric outboard; ``moorhen`` a reed-cutter's punt stretched from an old table of offsets;
+``dabchick`` a model submarine that looks at the mill's sluice.
 """
+
+import dataclasses
 
 from yarekeel.core.geometry.families import Box, FlatBottom, Offsets, TwinHull
 from yarekeel.core.geometry.families.foam_block import FoamBlock
 from yarekeel.core.geometry.families.offsets import Change, Station
 from yarekeel.core.geometry.families.strut import Strut
+from yarekeel.core.geometry.families.submersible import Submersible
 from yarekeel.core.propulsion.drive import Battery, Drive, Motor
 from yarekeel.core.quantities import Point
 from yarekeel.core.water import Water
@@ -17,9 +21,10 @@ from yarekeel.core.weights.recipes.foam import Foam
 from yarekeel.core.weights.recipes.frames import Frames
 from yarekeel.core.weights.recipes.person import Person
 from yarekeel.core.weights.recipes.skin import Skin
+from yarekeel.stages import dive
 from yarekeel.stages.aboard import refreshed
 from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Body, Brief, Count, Design, LoadCase, Marks
+from yarekeel.stages.design import Body, Brief, Compartment, Count, Design, LoadCase, Marks, Opening
 
 
 def _estimate(name: str, group: Group, recipe: Recipe, at: Point = (0.0, 0.0, 0.0)) -> WeightItem:
@@ -69,6 +74,10 @@ def reedwarden() -> Design:
             battery=Battery(14.8, 5.0, 15.0, 0.024),
         ),
         marks=Marks(0.05, 0.70),
+        compartments=(
+            Compartment("port hull", "hulls and bridge", starboard_m=0.05, high_m=0.125),
+            Compartment("starboard hull", "hulls and bridge", port_m=-0.05, high_m=0.125),
+        ),
         cases=(
             LoadCase("empty basket", (Count("Catch, wet weed", 0.0),)),
             LoadCase("half a basket", (Count("Catch, wet weed", 0.5),)),
@@ -103,8 +112,8 @@ def wagtail() -> Design:
             ),
         ),
         weights=(
-            WeightItem("Hull, 6 mm ply and glass", 33.0, (1.10, 0.0, 0.20), "data", None, "structure"),
-            WeightItem("Thwarts and knees", 4.5, (1.15, 0.0, 0.28), "guessed", None, "structure"),
+            WeightItem("Hull, 6 mm ply and glass", 33.0, (1.10, 0.0, 0.20), "data", None, "structure", material="ply_okoume"),
+            WeightItem("Thwarts and knees", 4.5, (1.15, 0.0, 0.28), "guessed", None, "structure", material="pine"),
             WeightItem("Rower on the middle thwart", 75.0, (1.22, 0.0, 0.53), "data", group="crew"),
             WeightItem("Passenger, stern seat", 75.0, (0.62, 0.0, 0.51), "guessed", group="crew"),
             WeightItem("Battery in its box", 11.5, (1.75, 0.0, 0.20), "weighed", group="electrics"),
@@ -116,12 +125,40 @@ def wagtail() -> Design:
             battery=Battery(12.8, 60.0, 1.0, 0.0),
         ),
         marks=Marks(0.15, 2.05),
+        compartments=(
+            Compartment("bow locker", "hull", aft_m=1.95, low_m=0.18, room=0.8),
+            Compartment("stern locker", "hull", fore_m=0.32, low_m=0.06, room=0.8),
+        ),
         cases=(
             LoadCase("rower alone", (Count("Passenger, stern seat", 0.0),)),
             LoadCase("passenger alone", (Count("Rower on the middle thwart", 0.0),)),
             LoadCase("empty, at anchor", (Count("Rower on the middle thwart", 0.0), Count("Passenger, stern seat", 0.0))),
         ),
     )
+
+
+def dabchick() -> Design:
+    """The sluice submarine: a printed pressure hull, a vented tank that draws its air by the tower; revision A."""
+    hull = Submersible(0.92, 0.13, 1.2, 0.75, 0.35, 0.014, 0.12, 0.045, 0.085, 0.56)
+    top = 0.13 + 0.085
+    design = Design(
+        name="Dabchick",
+        water=Water("fresh", 12.0),
+        brief=Brief("model", 11.5, 0.0, 2.0, 0.004, 0.05),
+        bodies=(Body("pressure hull", hull, openings=(Opening("air inlet", (0.515, 0.0, top)),)),),
+        weights=(
+            WeightItem("Hull, casing and tower, printed", 2.350, (0.455, 0.0, 0.074), "weighed", None, "structure", material="petg"),
+            WeightItem("Keel lead", 3.600, (0.470, 0.0, 0.016), "weighed", group="ballast", material="lead"),
+            WeightItem("Battery, 3 cells", 1.480, (0.560, 0.0, 0.045), "weighed", group="electrics"),
+            WeightItem("Motor, shaft and seal", 0.620, (0.110, 0.0, 0.060), "weighed", group="drive"),
+            WeightItem("Pump, valve and servos", 0.740, (0.300, 0.0, 0.055), "data", group="electrics"),
+            WeightItem("Camera and lamp", 0.430, (0.830, 0.0, 0.060), "data"),
+            WeightItem("Receiver and wiring", 0.310, (0.420, 0.0, 0.085), "guessed", group="electrics"),
+        ),
+        drive=Drive((Motor("Motor", 9.0, (0.01, 0.0, 0.060), 11.0, "rated"),), Battery(11.1, 8.0, 20.0, 0.02)),
+    )
+    tank = dive.tank_for(Craft(design), inlet_out=0.025)
+    return dataclasses.replace(design, compartments=(tank,))
 
 
 def moorhen() -> Design:
@@ -154,7 +191,7 @@ def moorhen() -> Design:
             _estimate("Hull, 9 mm ply and glass", "structure", Skin("punt", "hull", 0.009, coats=3)),
             _estimate("Frames, sawn", "structure", Frames("punt", 4, 0.2, 0.8, "ring", 0.07, 0.020, "pine")),
             _estimate("Bow foam", "foam", Foam("bow foam")),
-            WeightItem("Floor boards", 5.0, (1.60, 0.0, 0.05), "guessed", None, "structure"),
+            WeightItem("Floor boards", 5.0, (1.60, 0.0, 0.05), "guessed", None, "structure", material="pine"),
             _estimate("Cutter, standing aft of amidships", "crew", Person(80.0, 1.80, "standing"), (1.35, 0.0, 0.05)),
             WeightItem("Reeds, one load", 35.0, (2.00, 0.0, 0.30), "guessed"),
             WeightItem("Pole and scythe", 5.0, (1.60, 0.2, 0.35), "weighed"),

@@ -22,7 +22,7 @@ from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Body, Design
 
 FORMAT = "yare-keel-boat"
-VERSION = 2
+VERSION = 3
 LARGEST_FILE = 4_000_000
 """Bytes; thousands of weights fit."""
 
@@ -40,8 +40,10 @@ def read(data: Any) -> Design:
         raise InvalidInput("format", f'Field format must be "{FORMAT}".')
     if data.get("version") == 1:
         data = _from_first(data)
+    if data.get("version") == 2:  # it had no compartments and no materials of single weights; the rest is the same
+        data = {**data, "version": VERSION}
     if data.get("version") != VERSION:
-        raise InvalidInput("version", f"Field version must be {VERSION} or 1; this program reads no other.")
+        raise InvalidInput("version", f"Field version must be {VERSION}, 2 or 1; this program reads no other.")
     for name in ("name", "water", "bodies", "weights"):
         if name not in data:
             raise InvalidInput(name, f"Field {name} is missing; a boat file needs name, water, bodies and weights.")
@@ -62,7 +64,7 @@ def _from_first(data: dict[str, Any]) -> dict[str, Any]:
     """A file of version 1: it had a flag for what is built with the hull, in place of groups."""
     weights = data.get("weights")
     if not isinstance(weights, list):
-        return {**data, "version": VERSION}
+        return {**data, "version": 2}
     lines = []
     for n, old in enumerate(weights):
         line = dict(old) if isinstance(old, dict) else old
@@ -72,7 +74,7 @@ def _from_first(data: dict[str, Any]) -> dict[str, Any]:
                 raise InvalidInput(f"weights.{n}.structure", f"Field weights.{n}.structure must be true or false.")
             line["group"] = "structure" if flag else "payload"
         lines.append(line)
-    return {**data, "version": VERSION, "weights": lines}
+    return {**data, "version": 2, "weights": lines}
 
 
 def _weight(data: Any, at: str) -> Any:

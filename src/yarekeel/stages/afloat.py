@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from yarekeel.core.errors import BoatSinks
 from yarekeel.core.findings import Finding, Remedy, Severity
-from yarekeel.core.hydrostatics.afloat import Afloat, Outputs, float_boat, level_centre, outputs_of, spread_of
+from yarekeel.core.hydrostatics.afloat import Afloat, Outputs, level_centre, outputs_of, spread_of
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.quantities import Kilograms, Metres
 from yarekeel.core.sources import BRIEF, MECHANICS
@@ -42,14 +42,13 @@ class LevelMove:
 
 def assess(craft: Craft, start: Attitude | None = None) -> FloatAssessment:
     """The equilibrium in sinkage, heel and trim, against the brief. ``start`` is where a drag last left it."""
-    total = craft.total
     try:
-        afloat = float_boat(craft.hull, total.mass, total.centre, craft.density, start)
+        afloat = craft.rest(start)
     except BoatSinks as sinks:
         return FloatAssessment(None, None, None, (_sinking(sinks), *caution(craft.design.brief)))
     marks = craft.marks
     outputs = outputs_of(afloat, craft.hull, marks.bow_x_m, marks.stern_x_m)
-    spread = spread_of(craft.hull, craft.items, afloat, marks.bow_x_m, marks.stern_x_m)
+    spread = spread_of(craft.hull, craft.items, afloat, marks.bow_x_m, marks.stern_x_m, craft.kernel)
     findings = [*_posture(craft, afloat), _freeboard(craft, afloat, spread), *_opening(craft, afloat)]
     if not afloat.is_capsized:
         findings += [_trim(craft, afloat), *_heel(craft, afloat)]
@@ -92,7 +91,7 @@ def _sinking(sinks: BoatSinks) -> Finding:
 
 
 def _posture(craft: Craft, afloat: Afloat) -> list[Finding]:
-    values = {"heel": afloat.attitude.heel, "gm": afloat.upright.heel_stiffness, "lower": -afloat.upright.heel_stiffness}
+    values = {"heel": afloat.attitude.heel, "gm": afloat.upright_gm, "lower": -afloat.upright_gm}
     mend = Remedy("Lower the weights by {lower:length} together, or make it wider", "weights")
     if afloat.is_capsized:
         return [
@@ -270,7 +269,7 @@ def level_move(craft: Craft, index: int) -> LevelMove:
     """
     item = craft.items[index]
     total = craft.total
-    b = level_centre(craft.hull, total.mass / craft.density)
+    b = level_centre(craft.kernel, total.mass / craft.density)
     lever = total.mass / item.mass_kg
     return LevelMove(index, item.name, lever * (b[0] - total.centre[0]), lever * (b[1] - total.centre[1]))
 
@@ -278,7 +277,7 @@ def level_move(craft: Craft, index: int) -> LevelMove:
 def best_move(craft: Craft, afloat: Afloat) -> LevelMove | None:
     """The loose weight whose move levels the boat and keeps it inside; the shortest of them, None if none stays inside."""
     low, high = craft.hull.mesh.bounds
-    b = level_centre(craft.hull, afloat.volume)
+    b = level_centre(craft.kernel, afloat.listed_volume)
     items = craft.items
     # The heavier the weight, the shorter its move: the first that stays inside is the one.
     for index in sorted(range(len(items)), key=lambda k: -items[k].mass_kg):
@@ -287,8 +286,8 @@ def best_move(craft: Craft, afloat: Afloat) -> LevelMove | None:
             break
         if item.structure or item.fixed:
             continue
-        lever = afloat.mass / item.mass_kg
-        move = LevelMove(index, item.name, lever * (b[0] - afloat.gravity[0]), lever * (b[1] - afloat.gravity[1]))
+        lever, g = afloat.listed / item.mass_kg, afloat.listed_gravity
+        move = LevelMove(index, item.name, lever * (b[0] - g[0]), lever * (b[1] - g[1]))
         if low[0] <= item.at_m[0] + move.forward <= high[0]:
             return move
     return None
@@ -297,12 +296,12 @@ def best_move(craft: Craft, afloat: Afloat) -> LevelMove | None:
 def ballast_to_level(craft: Craft, x: Metres) -> Kilograms | None:
     """Mass at ``x`` that brings the trim to nothing, found by bisection on the level moment; None if no mass there does."""
     total = craft.total
-    capacity = craft.hull.kernel.total_volume * craft.density
+    capacity = craft.kernel.total_volume * craft.density
 
     def bow_heavy(mass: Kilograms) -> float:
         all_up = total.mass + mass
         lcg = (total.mass * total.centre[0] + mass * x) / all_up
-        return lcg - level_centre(craft.hull, all_up / craft.density)[0]
+        return lcg - level_centre(craft.kernel, all_up / craft.density)[0]
 
     low, high = 0.0, min(total.mass, 0.98 * capacity - total.mass)
     if high <= 0 or bow_heavy(low) * bow_heavy(high) > 0:

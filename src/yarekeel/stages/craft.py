@@ -10,11 +10,49 @@ from yarekeel.core.geometry.checks import check_closed
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.placing import mirrored, placed, placed_point
+from yarekeel.core.geometry.spaces import Corner, clipped
 from yarekeel.core.geometry.union import united
-from yarekeel.core.quantities import Point
+from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
+from yarekeel.core.hydrostatics.attitude import Attitude
+from yarekeel.core.hydrostatics.flotation import Flotation
+from yarekeel.core.hydrostatics.inside import Laden, Liquid, Part
+from yarekeel.core.quantities import CubicMetres, Point, Ratio
 from yarekeel.core.weights.items import MassTotal, WeightItem, total_of
+from yarekeel.core.weights.materials import MATERIALS
 from yarekeel.stages.aboard import Aboard, aboard_of
-from yarekeel.stages.design import Body, Design, Marks
+from yarekeel.stages.design import Body, Compartment, Design, Marks
+
+
+@dataclass(frozen=True, eq=False)
+class Space:
+    """A compartment as built: its mesh, its kernel about the hull's centre, its liquid's density over the water's."""
+
+    compartment: Compartment
+    mesh: Mesh | None
+    kernel: Flotation | None
+    ratio: Ratio
+    fault: str
+
+    @property
+    def capacity(self) -> CubicMetres:
+        """What it holds of a liquid; 0 where it could not be built."""
+        return self.kernel.total_volume * self.compartment.room if self.kernel else 0.0
+
+    @property
+    def kernel_or_fail(self) -> Flotation:
+        """Its kernel. Raises InvalidInput, with the reason, where it could not be built."""
+        if self.kernel is None:
+            raise InvalidInput("compartments", self.fault)
+        return self.kernel
+
+    def liquid(self, volume: CubicMetres, ratio: Ratio | None = None) -> Liquid:
+        """So much liquid in it (its own, or of a ratio), at most what it holds."""
+        return Liquid(self.kernel_or_fail, min(volume, self.capacity), self.ratio if ratio is None else ratio, self.compartment.room)
+
+    @property
+    def lost(self) -> Part:
+        """The space open to the sea, to be taken off what displaces."""
+        return Part(self.kernel_or_fail, -self.compartment.room)
 
 
 @dataclass(frozen=True)
@@ -81,6 +119,43 @@ class Craft:
         """The same boat in another load case; empty for the list as it stands."""
         return self if name == self.design.case else Craft(dataclasses.replace(self.design, case=name))
 
+    @cached_property
+    def spaces(self) -> tuple[Space, ...]:
+        """The compartments, built; one that cannot be has no kernel and says why."""
+        bodies = {b.name: (n, b) for n, b in enumerate(self.design.bodies)}
+        centre, known = self.hull.kernel.centre, {**MATERIALS, **{m.code: m for m in self.design.materials}}
+        out = []
+        for space in self.design.compartments:
+            number, body = bodies[space.body]
+            stuff = known.get(space.liquid)
+            ratio = stuff.density / self.density if stuff else 1.0
+            fault = f"There is no material “{space.liquid[:40]}” on this boat." if space.liquid and not stuff else ""
+            if body.role in ("foam", "appendage", "fairing"):
+                fault = f"“{space.body}” is solid or dry: water has no room in it. Put the compartment in a hull or a float."
+            mesh = None if fault else _space(_plain(body), number, space.low, space.high)
+            if mesh is None:
+                fault = fault or f"“{space.name}” lies outside {space.body}: its bulkheads leave nothing between them."
+                out.append(Space(space, None, None, ratio, fault))
+            else:
+                out.append(Space(space, mesh, kernel_about(mesh, centre), ratio, ""))
+        return tuple(out)
+
+    @cached_property
+    def tank_liquids(self) -> tuple[tuple[Space, Liquid], ...]:
+        """What is in each tank that has something in it."""
+        tanks = [s for s in self.spaces if s.compartment.use == "tank" and s.compartment.filled > 0 and s.kernel]
+        return tuple((s, s.liquid(s.capacity * s.compartment.filled)) for s in tanks)
+
+    @cached_property
+    def kernel(self) -> Flotation | Laden:
+        """What floats: the hull, with what lies in its tanks."""
+        bare, liquids = self.hull.kernel, [q for _, q in self.tank_liquids]
+        return Laden(bare, (Part(bare),), liquids) if liquids else bare
+
+    def rest(self, start: Attitude | None = None) -> Afloat:
+        """Where it floats, from ``start``. Raises BoatSinks, Unsolved, and InvalidInput when nothing is aboard."""
+        return float_boat(self.hull, self.total.mass, self.total.centre, self.density, start, self.kernel)
+
     @property
     def density(self) -> float:
         """Of the water, kg/m3."""
@@ -123,6 +198,17 @@ def _piece(body: Body, number: int) -> Mesh:
 @lru_cache(maxsize=128)
 def _alone(body: Body, number: int) -> Hull:
     return Hull(_piece(body, number), open=body.deck == "open" and body.role == "hull")
+
+
+@lru_cache(maxsize=256)
+def _space(body: Body, number: int, low: Corner, high: Corner) -> Mesh | None:
+    return clipped(_piece(body, number), low, high)
+
+
+@lru_cache(maxsize=256)
+def kernel_about(mesh: Mesh, centre: Point) -> Flotation:
+    """The kernel of a part, to be added up with others about the same centre."""
+    return Flotation(mesh, centre)
 
 
 @lru_cache(maxsize=48)

@@ -18,12 +18,14 @@ from yarekeel.core.weights.weigh_in import WeighIn
 Kind = Literal["model", "people"]
 Deck = Literal["decked", "open"]
 Role = Literal["hull", "float", "foam", "appendage", "fairing"]
+Use = Literal["dry", "tank"]
 FARTHEST = 1000.0
 """m."""
 MOST_BODIES = 60
 MOST_OPENINGS = 40
 MOST_CASES = 40
 MOST_MATERIALS = 100
+MOST_COMPARTMENTS = 40
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,6 +137,67 @@ class LoadCase:
             raise InvalidInput("name", "Give the load case a name of 1 to 80 characters.")
 
 
+@dataclass(frozen=True, slots=True)
+class Compartment:
+    """A space inside a body between planes in the boat's axes; None where the body itself ends it.
+
+    A ``tank`` carries ``filled`` of its capacity of ``liquid`` (a material's code, empty for the water the boat floats in) and
+    the liquid runs to its own level; ``vented`` says that it breathes through the boat's openings. A ``dry`` one holds nothing
+    until it is flooded. ``sealed`` ones keep their air when an open boat is swamped. ``room`` is the share of the space that
+    liquid can take: frames, foam and gear take the rest.
+    """
+
+    name: str
+    body: str
+    aft_m: Metres | None = None
+    fore_m: Metres | None = None
+    starboard_m: Metres | None = None
+    port_m: Metres | None = None
+    low_m: Metres | None = None
+    high_m: Metres | None = None
+    use: Use = "dry"
+    sealed: bool = True
+    vented: bool = False
+    filled: Ratio = 0.0
+    liquid: str = ""
+    room: Ratio = 0.95
+
+    def __post_init__(self) -> None:
+        if not self.name.strip() or len(self.name) > 80:
+            raise InvalidInput("name", "Give the compartment a name of 1 to 80 characters.")
+        for low, high, words in (
+            ("aft_m", "fore_m", "fore end must lie ahead of its aft end"),
+            ("starboard_m", "port_m", "port side must lie to port of its starboard side"),
+            ("low_m", "high_m", "top must lie above its bottom"),
+        ):
+            a, b = getattr(self, low), getattr(self, high)
+            if any(v is not None and not (math.isfinite(v) and abs(v) <= FARTHEST) for v in (a, b)):
+                raise InvalidInput(low, f"A bulkhead must lie within {FARTHEST:g} m of the boat's origin.")
+            if a is not None and b is not None and not b - a > 1e-9:
+                raise InvalidInput(high, f"A compartment's {words}.")
+        if not (math.isfinite(self.filled) and 0 <= self.filled <= 1):
+            raise InvalidInput("filled", "A tank is filled from 0 to 100 % of what it holds.")
+        if not (math.isfinite(self.room) and 0.01 <= self.room <= 1):
+            raise InvalidInput("room", "The room for liquid must lie between 1 and 100 % of the space.")
+
+    @property
+    def low(self) -> tuple[Metres | None, Metres | None, Metres | None]:
+        """Least x, y, z."""
+        return self.aft_m, self.starboard_m, self.low_m
+
+    @property
+    def high(self) -> tuple[Metres | None, Metres | None, Metres | None]:
+        """Greatest x, y, z."""
+        return self.fore_m, self.port_m, self.high_m
+
+    def overlaps(self, other: "Compartment") -> bool:
+        """Whether the two share some of the same body, as far as their planes tell."""
+        return self.body == other.body and all(
+            (a is None or d is None or a < d - 1e-9) and (c is None or b is None or c < b - 1e-9)
+            for a, b, c, d in zip(self.low, self.high, other.low, other.high, strict=True)
+        )
+
+
 @dataclass(frozen=True)
 class Design:
     """One revision of one boat, whole. ``case`` names the load case in force, empty for the list as it stands."""
@@ -150,6 +213,7 @@ class Design:
     cases: tuple[LoadCase, ...] = ()
     case: str = ""
     weigh_in: WeighIn = WeighIn()
+    compartments: tuple[Compartment, ...] = ()
 
     @cached_property
     def _hash(self) -> int:
@@ -173,8 +237,26 @@ class Design:
             raise InvalidInput("cases", "Two load cases cannot have the same name.")
         if self.case and self.case not in names:
             raise InvalidInput("case", "The load case in force must be one of the boat's load cases.")
+        self._check_compartments()
         if len({m.code for m in self.materials}) < len(self.materials):
             raise InvalidInput("materials", "Two materials cannot have the same code.")
+
+    def _check_compartments(self) -> None:
+        spaces, bodies = self.compartments, {b.name for b in self.bodies}
+        if len(spaces) > MOST_COMPARTMENTS:
+            raise InvalidInput("compartments", f"A boat has at most {MOST_COMPARTMENTS} compartments.")
+        for n, one in enumerate(spaces):
+            if one.body not in bodies:
+                raise InvalidInput("compartments", f"Compartment “{one.name}” lies in a body “{one.body[:40]}” that the boat has not.")
+            for other in spaces[:n]:
+                if one.name == other.name:
+                    raise InvalidInput("compartments", f"Two compartments cannot both be called “{one.name}”.")
+                if one.overlaps(other):
+                    raise InvalidInput(
+                        "compartments",
+                        f"“{one.name}” and “{other.name}” overlap in {one.body}: the same water would count twice. "
+                        "Set a bulkhead that parts them.",
+                    )
 
 
 def value_at(design: Any, path: str) -> Any:

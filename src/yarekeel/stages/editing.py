@@ -35,10 +35,10 @@ def set_field(craft: Craft, path: str, value: Any) -> Design:
     case = re.fullmatch(r"cases\.(\d{1,3})\.name", path)
     if case and int(case[1]) < len(design.cases) and design.cases[int(case[1])].name == design.case:
         return dataclasses.replace(with_value(dataclasses.replace(design, case=""), path, value), case=value)
-    changed = with_value(design, path, value)
     body = re.fullmatch(r"bodies\.(\d{1,3})\.name", path)
-    if body:
-        return listing.with_body_renamed(changed, design.bodies[int(body[1])].name, value)
+    if body and int(body[1]) < len(design.bodies):
+        return listing.with_body_renamed(design, int(body[1]), value)
+    changed = with_value(design, path, value)
     if path.startswith("bodies."):
         Craft(changed).hull  # noqa: B018 a shape that cannot be built is refused here
     return changed

@@ -7,7 +7,7 @@ from typing import Any
 
 from yarekeel.core.errors import BoatSinks, InvalidInput
 from yarekeel.core.findings import Finding, Remedy
-from yarekeel.core.hydrostatics.afloat import float_boat, level_centre
+from yarekeel.core.hydrostatics.afloat import level_centre
 from yarekeel.core.parameters import parameters_of
 from yarekeel.core.propulsion.drive import drive_sums
 from yarekeel.core.quantities import Kilograms, Metres, Point, Radians, Ratio
@@ -137,7 +137,7 @@ def outcome_of(craft: Craft) -> Outcome | None:
     """How a design floats against the brief; None when it sinks."""
     total, brief = craft.total, craft.design.brief
     try:
-        boat = float_boat(craft.hull, total.mass, total.centre, craft.density)
+        boat = craft.rest()
     except BoatSinks:
         return None
     ratio = drive_sums(craft.design.drive, total.mass).thrust_to_weight
@@ -211,7 +211,7 @@ def _ballast(base: Craft, x: Metres | None) -> Candidate:
     low, high = base.hull.mesh.bounds
     if x is None:
         total = base.total
-        stern_light = total.centre[0] > level_centre(base.hull, total.mass / base.density)[0]
+        stern_light = total.centre[0] > level_centre(base.kernel, total.mass / base.density)[0]
         x = float(low[0] + (0.05 if stern_light else 0.85) * (high[0] - low[0]))
     title_values: dict[str, float | str] = {"x": x}
     mass = afloat.ballast_to_level(base, x)

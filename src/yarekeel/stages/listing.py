@@ -70,10 +70,14 @@ def renamed(design: Design, index: int, name: str) -> Design:
     return dataclasses.replace(design, weights=tuple(lines), cases=cases)
 
 
-def with_body_renamed(design: Design, old: str, new: str) -> Design:
-    """Recipes that name a body follow its new name."""
-    if any(b.name == old for b in design.bodies):
-        return design
+def with_body_renamed(design: Design, number: int, new: str) -> Design:
+    """A body by a new name; recipes and compartments that name it follow."""
+    old = design.bodies[number].name
+    bodies = (*design.bodies[:number], dataclasses.replace(design.bodies[number], name=new), *design.bodies[number + 1 :])
+    if any(b.name == old for b in bodies):
+        return dataclasses.replace(design, bodies=bodies)
+    spaces = tuple(dataclasses.replace(c, body=new) if c.body == old else c for c in design.compartments)
+    design = dataclasses.replace(design, bodies=bodies, compartments=spaces)
 
     def follow(w: WeightItem) -> WeightItem:
         recipe = w.recipe

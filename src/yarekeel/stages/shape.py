@@ -9,7 +9,6 @@ from yarekeel.core.facts import Fact
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.geometry.families import MeshFile
 from yarekeel.core.geometry.mesh import Mesh
-from yarekeel.core.hydrostatics.afloat import float_boat
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.form import Form, form_of
 from yarekeel.core.quantities import CubicMetres, Metres, Ratio, SquareMetres
@@ -73,7 +72,7 @@ def resting(craft: Craft) -> tuple[Attitude, bool]:
     """Where the boat lies in the water, and whether that is its own rest; else upright at half its depth."""
     low, high = craft.hull.mesh.bounds
     try:
-        return float_boat(craft.hull, craft.total.mass, craft.total.centre, craft.density).attitude, True
+        return craft.rest().attitude, True
     except (InvalidInput, BoatSinks):
         return Attitude(0.0, 0.0, -float(low[2] + high[2]) / 2), False
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from yarekeel.core.errors import BoatSinks
 from yarekeel.core.findings import Finding, Remedy
-from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
+from yarekeel.core.hydrostatics.afloat import Afloat
 from yarekeel.core.quantities import Radians
 from yarekeel.core.sources import BRIEF, MECHANICS
 from yarekeel.core.stability.righting import RightingCurve, righting_curve
@@ -30,9 +30,8 @@ class StabilityAssessment:
 
 def assess(craft: Craft, heels: Sequence[Radians] = HEELS) -> StabilityAssessment:
     """GM where it rests and the righting arms over ``heels``."""
-    total = craft.total
     try:
-        afloat = float_boat(craft.hull, total.mass, total.centre, craft.density)
+        afloat = craft.rest()
     except BoatSinks as sinks:
         values = {"mass": sinks.mass_kg, "capacity": sinks.capacity_kg}
         sunk = Finding(
@@ -45,7 +44,7 @@ def assess(craft: Craft, heels: Sequence[Radians] = HEELS) -> StabilityAssessmen
             (Remedy("Lighten it first", "weights"),),
         )
         return StabilityAssessment(None, None, (sunk,))
-    curve = righting_curve(craft.hull, afloat.volume, afloat.gravity, heels)
+    curve = righting_curve(craft.hull, afloat.listed_volume, afloat.listed_gravity, heels, craft.kernel)
     ranged = [_range(craft, curve)] if curve.rights else []
     findings = [_initial(craft, afloat), _peak(curve), *ranged, *_rim(craft, curve), *caution(craft.design.brief)]
     return StabilityAssessment(afloat, curve, tuple(findings))
@@ -56,9 +55,9 @@ def _initial(craft: Craft, afloat: Afloat) -> Finding:
     values = {
         "gm": gm,
         "asked": asked,
-        "upright": afloat.upright.heel_stiffness,
+        "upright": afloat.upright_gm,
         "heel": afloat.attitude.heel,
-        "lower": -afloat.upright.heel_stiffness,
+        "lower": -afloat.upright_gm,
     }
     if afloat.is_unsteady:
         return Finding(

@@ -16,6 +16,7 @@ from yarekeel.web.compare import routes as compare_routes
 from yarekeel.web.security import Guard
 from yarekeel.web.settings import Settings
 from yarekeel.web.stages import routes as stage_routes
+from yarekeel.web.stages.afloat import routes as afloat_routes
 from yarekeel.web.stages.fixes import routes as fixes_routes
 from yarekeel.web.stages.shape import routes as shape_routes
 from yarekeel.web.stages.trials import routes as trials_routes
@@ -42,7 +43,17 @@ def create_app(settings: Settings, yard: Yard) -> FastAPI:
     app = FastAPI(title="Yare Keel", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.yard = yard
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for routes in (yard_routes, compare_routes, trials_routes, fixes_routes, shape_routes, weights_routes, scale, stage_routes):
+    for routes in (
+        yard_routes,
+        compare_routes,
+        afloat_routes,
+        trials_routes,
+        fixes_routes,
+        shape_routes,
+        weights_routes,
+        scale,
+        stage_routes,
+    ):
         app.include_router(routes.router)
     errors.install(app)
     app.add_middleware(Guard, hosts=settings.hosts)

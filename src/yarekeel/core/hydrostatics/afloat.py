@@ -8,6 +8,7 @@ from functools import lru_cache
 import numpy as np
 
 from yarekeel.core.geometry.hull import Hull
+from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.hydrostatics.attitude import Attitude, rotation
 from yarekeel.core.hydrostatics.equilibrium import (
     Equilibrium,
@@ -19,7 +20,8 @@ from yarekeel.core.hydrostatics.equilibrium import (
     solve_held,
     turned,
 )
-from yarekeel.core.hydrostatics.flotation import Immersed, centre_below
+from yarekeel.core.hydrostatics.flotation import Flotation, Immersed, centre_below
+from yarekeel.core.hydrostatics.inside import Laden, Level
 from yarekeel.core.quantities import (
     CubicMetres,
     Kilograms,
@@ -43,8 +45,10 @@ LOLL_FROM: Radians = math.radians(0.05)
 class Afloat:
     """A boat at rest in the water.
 
-    Centres in boat axes. ``bm_*`` and ``gm_*`` are about the inclined waterplane's own centroid; longitudinal about the
-    horizontal transverse axis. ``upright`` is the boat held at no heel, whose stiffness tells if upright is stable.
+    ``mass`` and ``gravity`` are of all that floats, liquids that have run to their level among it; ``listed`` and
+    ``listed_gravity`` of the weights alone. Centres in boat axes. ``bm_*`` and ``gm_*`` are about the inclined waterplane's own
+    centroid, less what liquids take off; longitudinal about the horizontal transverse axis. ``upright`` is the boat held at no
+    heel, whose stiffness tells if upright is stable.
     """
 
     equilibrium: Equilibrium
@@ -63,6 +67,9 @@ class Afloat:
     gm_longitudinal: Metres
     freeboard: Metres
     freeboard_at: Point
+    listed: Kilograms
+    listed_gravity: Point
+    liquids: tuple[Level, ...] = ()
 
     @property
     def attitude(self) -> Attitude:
@@ -86,6 +93,16 @@ class Afloat:
         return 1 / (self.mass * self.gm_longitudinal) if self.gm_longitudinal > 0 else 0.0
 
     @property
+    def upright_gm(self) -> Metres:
+        """GM of the boat held at no heel, metres; negative where upright is unstable."""
+        return self.upright.heel_stiffness * self.listed / self.mass
+
+    @property
+    def listed_volume(self) -> CubicMetres:
+        """Of water that weighs as much as the weights alone, m3: what the solvers work with."""
+        return self.listed / self.density
+
+    @property
     def is_lolling(self) -> bool:
         """Whether it leans because upright is unstable."""
         return self.upright.heel_stiffness < 0 and abs(self.attitude.heel) > LOLL_FROM
@@ -101,12 +118,43 @@ class Afloat:
         return self.attitude.up[2] <= LEAST_UP
 
 
-def float_boat(hull: Hull, mass: Kilograms, gravity: Point, density: KilogramsPerCubicMetre, start: Attitude | None = None) -> Afloat:
-    """Solve the attitude and read the figures. Raises BoatSinks, or Unsolved."""
-    kernel = hull.kernel
+def float_boat(
+    hull: Hull,
+    mass: Kilograms,
+    gravity: Point,
+    density: KilogramsPerCubicMetre,
+    start: Attitude | None = None,
+    kernel: Flotation | Laden | None = None,
+) -> Afloat:
+    """Solve the attitude and read the figures of what weighs ``mass`` at ``gravity``; ``kernel`` where it is not the bare
+    hull that floats (flooded, with liquids, swamped). Raises BoatSinks, or Unsolved."""
+    kernel = kernel or hull.kernel
     volume = required_volume(kernel, mass, density)
     upright = solve_held(kernel, volume, gravity, 0.0)
     settled = solve_equilibrium(kernel, volume, gravity, start or upright.attitude)
+    return read_off(hull, settled, upright, mass, gravity, density, kernel)
+
+
+def read_off(
+    hull: Hull,
+    settled: Equilibrium,
+    upright: Held,
+    mass: Kilograms,
+    gravity: Point,
+    density: KilogramsPerCubicMetre,
+    kernel: Flotation | Laden,
+) -> Afloat:
+    """The figures at an attitude that was solved for."""
+    listed, listed_gravity = mass, gravity
+    liquids: tuple[Level, ...] = ()
+    buoyancy = settled.buoyancy
+    reserve_volume, volume = kernel.total_volume, mass / density
+    if isinstance(kernel, Laden):
+        liquids = kernel.levels(settled.attitude)
+        mass, gravity = with_liquids(mass, gravity, liquids, density)
+        volume, reserve_volume = mass / density, kernel.displacing
+        d = -settled.attitude.height_of(kernel.centre)
+        buoyancy = centre_below(kernel.displaced(settled.attitude.rows, d), kernel.centre, settled.attitude.rows, d)
     freeboard, at = hull.least_freeboard(settled.attitude)
     m = settled.immersed
     xx, _, yy = settled.turning_stiffness
@@ -119,10 +167,10 @@ def float_boat(hull: Hull, mass: Kilograms, gravity: Point, density: KilogramsPe
         upright=upright,
         mass=mass,
         gravity=gravity,
-        buoyancy=settled.buoyancy,
+        buoyancy=buoyancy,
         density=density,
         volume=volume,
-        reserve=kernel.total_volume / volume - 1,
+        reserve=reserve_volume / volume - 1,
         waterplane_area=m.area,
         flotation=(flotation[0], flotation[1], flotation[2]),
         bm_transverse=(xx - lever) / volume,
@@ -131,7 +179,19 @@ def float_boat(hull: Hull, mass: Kilograms, gravity: Point, density: KilogramsPe
         gm_longitudinal=yy / volume,
         freeboard=freeboard,
         freeboard_at=at,
+        listed=listed,
+        listed_gravity=listed_gravity,
+        liquids=liquids,
     )
+
+
+def with_liquids(mass: Kilograms, gravity: Point, liquids: Sequence[Level], density: KilogramsPerCubicMetre) -> tuple[Kilograms, Point]:
+    """Mass and centre of gravity (boat axes) of the weights and the liquids together."""
+    masses = [mass, *(q.volume * q.ratio * density for q in liquids)]
+    centres = [gravity, *(q.centre for q in liquids)]
+    total = math.fsum(masses)
+    x, y, z = (math.fsum(m * c[k] for m, c in zip(masses, centres, strict=True)) / total for k in range(3))
+    return total, (x, y, z)
 
 
 def draft_at(attitude: Attitude, x: Metres) -> Metres | None:
@@ -156,22 +216,34 @@ class Outputs:
 
 def outputs_of(afloat: Afloat, hull: Hull, bow_x: Metres, stern_x: Metres) -> Outputs:
     """The figures of a boat at rest; drafts read 0 when it lies on its side."""
-    return Outputs(*_figures(hull, afloat.mass, afloat.attitude, afloat.gm_transverse, bow_x, stern_x))
+    return Outputs(*figures_of(hull, afloat.mass, afloat.attitude, afloat.gm_transverse, bow_x, stern_x))
 
 
-def _figures(hull: Hull, mass: Kilograms, a: Attitude, gm: Metres, bow_x: Metres, stern_x: Metres) -> tuple[float, ...]:
+def figures_of(hull: Hull, mass: Kilograms, a: Attitude, gm: Metres, bow_x: Metres, stern_x: Metres) -> tuple[float, ...]:
+    """The figures of ``Outputs`` in their order, at an attitude."""
     bow, stern = draft_at(a, bow_x) or 0.0, draft_at(a, stern_x) or 0.0
     return (mass, bow, stern, a.trim, a.heel, gm, hull.least_freeboard(a)[0], a.origin_height)
 
 
-def spread_of(hull: Hull, items: Sequence[WeightItem], afloat: Afloat, bow_x: Metres, stern_x: Metres) -> Outputs | None:
+def spread_of(
+    hull: Hull, items: Sequence[WeightItem], afloat: Afloat, bow_x: Metres, stern_x: Metres, kernel: Flotation | Laden | None = None
+) -> Outputs | None:
     """Half width of the 95 % band of each figure, from the masses' own bands (JCGM 100:2008, eqs. 10 and 16).
 
     A list of weights acts on the water only through four sums: mass and its three moments. So the slopes of every figure
     by those four serve any number of items. The attitude's slope is exact, -H^-1 dg with the Hessian of the energy; the
     figures' follow by central differences along it. None where the boat is neutral or has no stiffness to lean on.
     """
-    mass, (gx, gy, gz), size = afloat.mass, afloat.gravity, hull.kernel.half_extent
+    by_load = slopes_by_load(hull, afloat, bow_x, stern_x, kernel)
+    if by_load is None:
+        return None
+    return Outputs(*combined(items, by_load[0] + np.array([i.at_m for i in items]) @ by_load[1:]))
+
+
+def slopes_by_load(hull: Hull, afloat: Afloat, bow_x: Metres, stern_x: Metres, kernel: Flotation | Laden | None = None) -> Floats | None:
+    """Slopes (4, 8) of the figures of ``Outputs`` by the listed weights' mass and its three moments about the boat's origin."""
+    kernel = kernel or hull.kernel
+    mass, (gx, gy, gz), size = afloat.listed, afloat.listed_gravity, kernel.half_extent
     loads = (mass, mass * gx, mass * gy, mass * gz)
     slopes = []
     for k in range(4):
@@ -180,23 +252,22 @@ def spread_of(hull: Hull, items: Sequence[WeightItem], afloat: Afloat, bow_x: Me
         for sign in (1.0, -1.0):
             changed = list(loads)
             changed[k] += sign * step
-            near = _leaned(hull, afloat, changed)
+            near = _leaned(kernel, afloat, changed)
             if near is None:
                 return None
-            ends.append(_figures(hull, changed[0], *near, bow_x, stern_x))
+            ends.append(figures_of(hull, afloat.mass - mass + changed[0], *near, bow_x, stern_x))
         slopes.append([(high - low) / (2 * step) for high, low in zip(*ends, strict=True)])
-    by_load = np.array(slopes)
-    return Outputs(*combined(items, by_load[0] + np.array([i.at_m for i in items]) @ by_load[1:]))
+    return np.array(slopes)
 
 
-def _leaned(hull: Hull, afloat: Afloat, loads: Sequence[float]) -> tuple[Attitude, Metres] | None:
+def _leaned(kernel: Flotation | Laden, afloat: Afloat, loads: Sequence[float]) -> tuple[Attitude, Metres] | None:
     """Attitude and GM to first order in a small change of (mass, three moments); None without a positive stiffness."""
-    kernel, eq = hull.kernel, afloat.equilibrium
+    eq, listed = afloat.equilibrium, afloat.listed
     mass, moments = loads[0], loads[1:]
     rows, centre = eq.attitude.rows, kernel.centre
-    about = [moments[k] - afloat.mass * afloat.gravity[k] - (mass - afloat.mass) * centre[k] for k in range(3)]
+    about = [moments[k] - listed * afloat.listed_gravity[k] - (mass - listed) * centre[k] for k in range(3)]
     x, y = (sum(rows[n][k] * about[k] for k in range(3)) / afloat.density for n in (0, 1))
-    step = newton_step(eq.stiffness, ((mass - afloat.mass) / afloat.density, y, -x), kernel.half_extent)
+    step = newton_step(eq.stiffness, ((mass - listed) / afloat.density, y, -x), kernel.half_extent)
     if step is None:
         return None
     heel, trim, d = turned(rows, -eq.attitude.height_of(centre), *step)
@@ -205,18 +276,18 @@ def _leaned(hull: Hull, afloat: Afloat, loads: Sequence[float]) -> tuple[Attitud
     m = kernel.evaluate(leaned, d)
     g_height = sum(up[k] * (moments[k] / mass - centre[k]) for k in range(3)) - d
     zz, zx, _, xx, _, _ = hessian_of(m, volume, g_height)
-    gm = (xx - zx * zx / zz) / volume if zz > 0 else xx / volume
+    whole = (mass + afloat.mass - listed) / afloat.density
+    gm = (xx - zx * zx / zz) / whole if zz > 0 else xx / whole
     return Attitude(heel, trim, -d - sum(up[k] * centre[k] for k in range(3))), gm
 
 
 @lru_cache(maxsize=64)  # asked again and again for the same boat while a weight is dragged
-def _level(hull: Hull, volume: CubicMetres) -> tuple[Metres, Immersed]:
+def _level(kernel: Flotation | Laden, volume: CubicMetres) -> tuple[Metres, Immersed]:
     """Plane height over the kernel's centre at which the level boat displaces ``volume``, and what is below it.
 
     Newton's method on volume (its slope is the waterplane's area), kept inside a shrinking bracket.
     """
-    kernel = hull.kernel
-    low, high = -kernel.height / 2, kernel.height / 2
+    low, high = -kernel.half_extent, kernel.half_extent
     d = kernel.first_guess(volume)
     for _ in range(60):
         m = kernel.evaluate(_UPRIGHT, d)
@@ -229,12 +300,13 @@ def _level(hull: Hull, volume: CubicMetres) -> tuple[Metres, Immersed]:
     return d, m
 
 
-def level_waterline(hull: Hull, volume: CubicMetres) -> Metres:
+def level_waterline(kernel: Flotation | Laden, volume: CubicMetres) -> Metres:
     """Height over the baseline of the level waterline at ``volume``; 0 < volume < the whole."""
-    return hull.kernel.centre[2] + _level(hull, volume)[0]
+    return kernel.centre[2] + _level(kernel, volume)[0]
 
 
-def level_centre(hull: Hull, volume: CubicMetres) -> Point:
-    """Centre of buoyancy, boat axes, of the boat held level (no heel, no trim) at ``volume``: G must lie over it to float so."""
-    d, m = _level(hull, volume)
-    return centre_below(m, hull.kernel.centre, _UPRIGHT, d)
+def level_centre(kernel: Flotation | Laden, volume: CubicMetres) -> Point:
+    """Where, in boat axes, the listed weights' G must lie over for the boat to float level (no heel, no trim) at ``volume`` of
+    theirs: the centre of buoyancy, less what liquids aboard make up for."""
+    d, m = _level(kernel, volume)
+    return centre_below(m, kernel.centre, _UPRIGHT, d)

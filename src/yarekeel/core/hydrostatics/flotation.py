@@ -10,6 +10,7 @@ A corner is wet if its height is strictly below zero, decided once a vertex: pla
 Meshes of many triangles are grouped in blocks along a Morton curve; only blocks that the plane cuts are opened.
 """
 
+from functools import cached_property
 from typing import NamedTuple, Protocol
 
 import numpy as np
@@ -72,16 +73,20 @@ class Evaluator(Protocol):
 class Flotation:
     """The kernel over one closed mesh. Building it costs a few evaluations; keep it while the shape is the same.
 
-    Internally the mesh is recentred on its box, so that precision does not depend on where the origin was put.
+    Internally the mesh is recentred on its box, so that precision does not depend on where the origin was put; on ``about``
+    (boat axes) where several are to be added up.
     """
 
-    def __init__(self, mesh: Mesh) -> None:
+    def __init__(self, mesh: Mesh, about: Point | None = None) -> None:
         low, high = mesh.bounds
-        middle = (low + high) / 2
+        middle = (low + high) / 2 if about is None else np.array(about)
         self.centre: Point = (float(middle[0]), float(middle[1]), float(middle[2]))
         self.half_extent: Metres = float(np.linalg.norm(high - low) / 2)
-        self.height: Metres = float(high[2] - low[2])
         self.total_volume: CubicMetres = mesh.volume
+        middles = ((low + high) / 2 - middle).tolist()
+        self.middle: Point = (middles[0], middles[1], middles[2])
+        """Of the mesh's box, from ``centre``."""
+        self.mesh = mesh
         points = mesh.vertices - middle
         faces = mesh.faces
         self._blocked = len(faces) >= BLOCK_FROM
@@ -104,6 +109,12 @@ class Flotation:
             self._table = table
             self._corners = np.ascontiguousarray(faces.T)
             self._ring = np.ascontiguousarray(faces[:, [0, 1, 2, 0, 1]]).reshape(-1)
+
+    @cached_property
+    def centroid(self) -> Point:
+        """Of the whole volume, boat axes."""
+        x, y, z = self.mesh.centroid.tolist()
+        return x, y, z
 
     def _prepare_guess(self, heights: Floats, projected: Floats) -> None:
         order = np.argsort(heights)

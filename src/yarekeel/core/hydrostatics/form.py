@@ -104,10 +104,11 @@ def areas_under(mesh: Mesh, x: Floats, up: Point, height: Metres) -> Floats:
     Sums of min(depth, 0) along the outlines, depth and run measured in the section's own plane (Green's theorem).
     """
     pieces, _, place = sections(mesh, 0, x)
-    return _wet(pieces, place, len(x), up, height)
+    return wet_areas(pieces, place, len(x), up, height)
 
 
-def _wet(pieces: Floats, place: Ints, count: int, up: Point, height: Metres) -> Floats:
+def wet_areas(pieces: Floats, place: Ints, count: int, up: Point, height: Metres) -> Floats:
+    """Areas (count,) below the plane ``up`` . p + ``height`` = 0 of sections given as segments (k, 2, 3) with their numbers (k,)."""
     slope = max(math.hypot(up[1], up[2]), 1e-12)
     run = (pieces[..., 1] * up[2] - pieces[..., 2] * up[1]) / slope
     depth = (pieces @ np.asarray(up) + height) / slope
@@ -135,5 +136,5 @@ def station_figures(hull: Hull, x: Metres, attitude: Attitude | None) -> Station
     pieces, _ = section(hull.mesh, 0, x)
     size = np.ptp(pieces.reshape(-1, 3), axis=0) if len(pieces) else np.zeros(3)
     at = np.zeros(len(pieces), dtype=np.intp)
-    under = None if attitude is None else float(_wet(pieces, at, 1, attitude.up, attitude.origin_height)[0])
+    under = None if attitude is None else float(wet_areas(pieces, at, 1, attitude.up, attitude.origin_height)[0])
     return StationFigures(x - float(hull.mesh.bounds[0][0]), float(size[1]), float(size[2]), under)

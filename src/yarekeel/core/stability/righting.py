@@ -9,6 +9,8 @@ import numpy as np
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.equilibrium import solve_held
+from yarekeel.core.hydrostatics.flotation import Flotation
+from yarekeel.core.hydrostatics.inside import Laden
 from yarekeel.core.quantities import CubicMetres, MetreRadians, Metres, Point, Radians
 
 NO_ARM = 1e-7
@@ -51,9 +53,16 @@ class RightingCurve:
     evaluations: int
 
 
-def righting_curve(hull: Hull, displaced: CubicMetres, gravity: Point, heels: Sequence[Radians]) -> RightingCurve:
-    """GZ at each of ``heels`` (rising, rad). Each is started from its neighbours, extrapolated by a parabola."""
-    kernel = hull.kernel
+def righting_curve(
+    hull: Hull, displaced: CubicMetres, gravity: Point, heels: Sequence[Radians], kernel: Flotation | Laden | None = None
+) -> RightingCurve:
+    """GZ at each of ``heels`` (rising, rad). Each is started from its neighbours, extrapolated by a parabola.
+
+    ``displaced`` is the volume of water as heavy as the listed weights; with liquids aboard (``kernel``) the arm is that of
+    weights and liquids together.
+    """
+    kernel = kernel or hull.kernel
+    share = displaced / (displaced + kernel.liquid) if isinstance(kernel, Laden) else 1.0
     found: list[tuple[Radians, Radians, Metres, Metres]] = []  # heel, trim, plane height over the kernel's centre, arm
     points: list[RightingPoint] = []
     evaluations = 0
@@ -62,8 +71,9 @@ def righting_curve(hull: Hull, displaced: CubicMetres, gravity: Point, heels: Se
         held = solve_held(kernel, displaced, gravity, heel, trim, d, tolerance=SWEEP_TOLERANCE)
         evaluations += held.evaluations
         a = held.attitude
-        found.append((heel, a.trim, -a.height_of(kernel.centre), held.righting_arm))
-        points.append(RightingPoint(heel, held.righting_arm, a.trim, a.origin_height, hull.least_freeboard(a)[0]))
+        arm = held.righting_arm * share
+        found.append((heel, a.trim, -a.height_of(kernel.centre), arm))
+        points.append(RightingPoint(heel, arm, a.trim, a.origin_height, hull.least_freeboard(a)[0]))
     arms = [p.arm if abs(p.arm) > NO_ARM * kernel.half_extent else 0.0 for p in points]
     top = max(range(len(points)), key=lambda k: arms[k])
     vanishing = next(

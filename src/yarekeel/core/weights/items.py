@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.mesh import Floats
+from yarekeel.core.geometry.mesh import Floats, Ints
 from yarekeel.core.quantities import Kilograms, Metres, Point, Ratio
 from yarekeel.core.weights.recipes import AnyRecipe, Recipe
 
@@ -39,7 +39,8 @@ class WeightItem:
     its mass from it times ``factor``, and its place too where the recipe follows the hull; ``mass_kg`` and ``at_m`` then
     hold what was last worked out. ``moves_with`` names an item that takes this one along, ``together`` a word shared by all
     whose errors are one and the same (every part from one roll of filament), ``photo`` a picture kept beside the boat file;
-    empty for none. The group ``structure`` is what is built with the hull and grows with its skin.
+    empty for none. ``material`` is the code of what it is made of, where no recipe says so: what it weighs under
+    water follows from it. The group ``structure`` is what is built with the hull and grows with its skin.
     """
 
     name: str
@@ -57,6 +58,7 @@ class WeightItem:
     photo: str = ""
     recipe: Recipe | None = None
     factor: Ratio = 1.0
+    material: str = ""
 
     def __post_init__(self) -> None:
         if not math.isfinite(self.mass_kg) or not 0 <= self.mass_kg <= HEAVIEST:
@@ -139,17 +141,24 @@ def combined(items: Sequence[WeightItem], slopes: Floats | Sequence[Sequence[flo
     Items with the same ``together`` are off by the same factor, so their parts add plainly (full correlation, JCGM 100:2008,
     5.2.2 note 1); the rest are independent and add by squares.
     """
+    return tuple(np.sqrt((independent(items, slopes) ** 2).sum(axis=0)).tolist())
+
+
+def independent(items: Sequence[WeightItem], slopes: Floats | Sequence[Sequence[float]]) -> Floats:
+    """What each independent source of error (g) moves each figure (k) by at the edge of its 95 % band, (g, k)."""
     parts = np.asarray(slopes, dtype=np.float64) * np.array([i.half_width for i in items])[:, None]
-    lots = [i.together for i in items]
-    if any(lots):
-        number = {lot: k for k, lot in enumerate(dict.fromkeys(lots)) if lot}
-        alone = len(number) + 1
-        group = [number.get(lot, alone + k) for k, lot in enumerate(lots)]
-        _, rows = np.unique(group, return_inverse=True)
-        summed = np.zeros((rows.max() + 1, parts.shape[1]))
-        np.add.at(summed, rows, parts)
-        parts = summed
-    return tuple(np.sqrt((parts**2).sum(axis=0)).tolist())
+    rows = lots(items)
+    summed = np.zeros((int(rows.max()) + 1, parts.shape[1]))
+    np.add.at(summed, rows, parts)
+    return summed
 
 
-__all__ = ["GROUPS", "SPREAD", "AnyRecipe", "Group", "Known", "MassTotal", "WeightItem", "combined", "total_of"]
+def lots(items: Sequence[WeightItem]) -> Ints:
+    """The number (n,) of each item's source of error: items ``together`` share one, the rest have their own."""
+    words = [i.together for i in items]
+    number = {lot: k for k, lot in enumerate(dict.fromkeys(words)) if lot}
+    alone = len(number) + 1
+    return np.asarray(np.unique([number.get(lot, alone + k) for k, lot in enumerate(words)], return_inverse=True)[1])
+
+
+__all__ = ["GROUPS", "SPREAD", "AnyRecipe", "Group", "Known", "MassTotal", "WeightItem", "combined", "independent", "lots", "total_of"]

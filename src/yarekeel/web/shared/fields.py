@@ -88,6 +88,18 @@ _SPECS: tuple[tuple[str, Spec], ...] = (
     (r"weights\.\d+\.moves_with", Spec("Moves with", "words")),
     (r"weights\.\d+\.together", Spec("Off together with", "words")),
     (r"weights\.\d+\.note", Spec("Note", "words")),
+    (r"compartments\.\d+\.name", Spec("Compartment", "text")),
+    (r"compartments\.\d+\.aft_m", Spec("Aft bulkhead, from aft", "length", optional=True)),
+    (r"compartments\.\d+\.fore_m", Spec("Fore bulkhead, from aft", "length", optional=True)),
+    (r"compartments\.\d+\.starboard_m", Spec("Starboard side, to port", "length", optional=True)),
+    (r"compartments\.\d+\.port_m", Spec("Port side, to port", "length", optional=True)),
+    (r"compartments\.\d+\.low_m", Spec("Bottom, up", "length", optional=True)),
+    (r"compartments\.\d+\.high_m", Spec("Top, up", "length", optional=True)),
+    (r"compartments\.\d+\.use", Spec("Use", "choice", (("dry", "dry space"), ("tank", "ballast tank")))),
+    (r"compartments\.\d+\.sealed", Spec("Keeps its air when swamped", "flag")),
+    (r"compartments\.\d+\.vented", Spec("Breathes through an opening", "flag")),
+    (r"compartments\.\d+\.filled", Spec("Filled", "percent")),
+    (r"compartments\.\d+\.room", Spec("Room for liquid", "percent")),
     (r"materials\.\d+\.title", Spec("Material", "text")),
     (r"materials\.\d+\.kind", Spec("Kind", "choice", tuple((k, k) for k in KINDS))),
     (r"materials\.\d+\.density", Spec("Density", "density")),
@@ -142,6 +154,12 @@ def spec_of(design: Design, path: str) -> Spec:
     line = re.fullmatch(r"weights\.(\d{1,4})\.recipe\.(\w+)", path)
     if line and int(line[1]) < len(design.weights) and design.weights[int(line[1])].recipe is not None:
         return _recipe_spec(design, design.weights[int(line[1])].recipe, line[2], path)
+    if re.fullmatch(r"weights\.\d{1,4}\.material", path):
+        return Spec("Made of", "choice", (("", "not said"), *_materials(design)))
+    if re.fullmatch(r"compartments\.\d{1,2}\.liquid", path):
+        return Spec("Liquid", "choice", (("", "the water it floats in"), *_materials(design, "liquid")))
+    if re.fullmatch(r"compartments\.\d{1,2}\.body", path):
+        return Spec("In", "choice", tuple((b.name, b.name) for b in design.bodies if b.role in ("hull", "float")))
     if path == "case":
         return Spec("Load case", "choice", (("", "as listed"), *((c.name, c.name) for c in design.cases)))
     raise InvalidInput(path, "No page edits this field.")
@@ -154,10 +172,14 @@ def _recipe_spec(design: Design, recipe: AnyRecipe | None, name: str, path: str)
         if p.kind == "body":
             return Spec(p.label, "choice", (("", "whole hull"), *((b.name, b.name) for b in design.bodies)))
         if p.kind == "material":
-            every = sorted((*design.materials, *MATERIALS.values()), key=lambda m: (KINDS.index(m.kind), m.title))
-            return Spec(p.label, "choice", tuple((m.code, m.title) for m in every))
+            return Spec(p.label, "choice", _materials(design))
         return Spec(p.label, p.kind, p.choices)
     raise InvalidInput(path, "No page edits this field.")
+
+
+def _materials(design: Design, kind: str = "") -> Choices:
+    every = sorted((*design.materials, *MATERIALS.values()), key=lambda m: (KINDS.index(m.kind), m.title))
+    return tuple((m.code, m.title) for m in every if not kind or m.kind == kind)
 
 
 @lru_cache(maxsize=4096)

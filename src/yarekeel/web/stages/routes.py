@@ -12,14 +12,14 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 from pydantic import BaseModel, Field
 
-from yarekeel.core.errors import Conflict, InvalidInput, NotFound
+from yarekeel.core.errors import Conflict, InvalidInput, NoAnswer, NotFound
 from yarekeel.exchange import boat_file, bundle, offsets_csv, weights_csv
-from yarekeel.stages import bodies, editing, listing, weigh_in
+from yarekeel.stages import answers, bodies, editing, listing, weigh_in
 from yarekeel.stages.aboard import refreshed
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Design, value_at
 from yarekeel.store.yard import Boat, Revision
-from yarekeel.units import SYSTEMS
+from yarekeel.units import SYSTEMS, parse
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.fields import field, parsed, spec_of
 from yarekeel.web.shared.page import BY_SLUG, STAGES, Frame, Reader, Stage, craft_of, frame_of
@@ -48,13 +48,13 @@ class Look(BaseModel):
     on: int
     seq: int = 0
     changes: list[Change] = Field(default_factory=list, max_length=50)
-    ask: dict[str, str] = Field(default_factory=dict, max_length=20)
+    ask: dict[str, str] = Field(default_factory=dict, max_length=40)
     keep: bool = False
     whole: bool = False
 
 
 _REDRAWS = re.compile(
-    r"case|cases\.\d+\.(name|counts\.\d+)|weights\.\d+\.(recipe\..*|pair)|weigh_in\..*|materials\..*|brief\.kind|"
+    r"case|cases\.\d+\.(name|counts\.\d+)|weights\.\d+\.(recipe\..*|pair)|weigh_in\..*|materials\..*|brief\.kind|compartments\.\d+\..*|"
     r"bodies\.\d+\.(shape\.kind|role|name|shape\.changes\..*|shape\.sections)"
 )
 """Fields whose change gives the form other fields or other words."""
@@ -166,6 +166,9 @@ def _applied(revision: Revision, changes: list[Change], ask: dict[str, str]) -> 
         except InvalidInput as error:
             errors[change.path] = error.sentence
             continue
+        except NoAnswer as error:
+            errors[change.path] = str(error)
+            continue
         if changed != design:
             design, labels = changed, [*labels, words]
     if design is not revision.design:
@@ -182,6 +185,8 @@ def _one(design: Design, change: Change, units: str, ask: dict[str, str]) -> tup
             raise InvalidInput(change.path, "Say which reading is taken, and for what.")
         taken = scale.BENCH.take(int(number), f"{craft.design.name} {path}")
         return editing.set_field(craft, path, round(taken, 6)), f"take {spec_of(design, path).label.lower()}"
+    if change.action == "do" and re.match(r"float\.|compartments\.", change.path):
+        return answers.act(craft, change.path, _bulkheads(change, units)), answers.WORDS.get(change.path, "compartments")
     if change.action == "do" and re.match(r"weights|cases|materials", change.path):
         return _listed(craft, change, units), change.path.split(".")[-1].replace("_", " ")
     if change.action == "do":
@@ -204,6 +209,15 @@ def _one(design: Design, change: Change, units: str, ask: dict[str, str]) -> tup
         return listing.act(craft, f"cases.{count[1]}.count", f"{count[2]}|{change.text or ''}"), "load case"
     value: Any = parsed(design, change.path, change.text or "", SYSTEMS[units])
     return editing.set_field(craft, change.path, value), spec_of(design, change.path).label.lower()
+
+
+def _bulkheads(change: Change, units: str) -> str:
+    """Places of bulkheads as typed (body|300 mm, 0.8 m) in metres; any other text as it is."""
+    if change.path != "compartments.divide":
+        return change.text or ""
+    body, _, typed = (change.text or "").partition("|")
+    places = [parse(t, "length", SYSTEMS[units], change.path) for t in re.split(r"[;,]\s+|;|\s+and\s+", typed.strip()) if t.strip()]
+    return f"{body}|{','.join(repr(p) for p in places)}"
 
 
 def _listed(craft: Craft, change: Change, units: str) -> Design:

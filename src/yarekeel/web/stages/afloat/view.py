@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from importlib import import_module
 
 from markupsafe import Markup
 
@@ -11,9 +12,22 @@ from yarekeel.stages import afloat
 from yarekeel.stages.afloat import FloatAssessment
 from yarekeel.units import Said, number_in
 from yarekeel.web.shared.page import Readout, float_of
+from yarekeel.web.stages.afloat.tabs.tab import Tab
 from yarekeel.web.stages.asked import Asked
 
-PARTS = ("live", "side", "level")
+PARTS = ("live", "side", "level", "form")
+TABS = (
+    ("afloat", "Afloat"),
+    ("sheer", "Sheer and marks"),
+    ("curves", "Over draft"),
+    ("loads", "Loads, chances"),
+    ("load", "Load and level"),
+    ("water", "Water inside"),
+    ("dive", "Dive"),
+    ("force", "Under a force"),
+    ("rules", "33 CFR 183"),
+)
+_VIEWS = {code: import_module(f"yarekeel.web.stages.afloat.tabs.{code}") for code, _ in TABS if code != "afloat"}
 
 
 @dataclass(frozen=True)
@@ -47,6 +61,10 @@ class FloatView:
     level: Level | None
     sealed: bool
     floats: bool
+    tab: str = "afloat"
+    tabs: tuple[tuple[str, str], ...] = ()
+    part: Tab | None = None
+    cautions: tuple[Said, ...] = ()
 
 
 MOST_LISTED = 60
@@ -58,18 +76,37 @@ def view(asked: Asked) -> FloatView:
     result = float_of(asked.design)
     if result is None:
         return FloatView(True, Markup(""), (), (), (), None, asked.sealed, False)
+    tabs = tuple((code, title) for code, title in TABS if _offered(asked, code))
+    tab = asked.ask.get("tab", "")
+    tab = tab if tab in dict(tabs) else "afloat"
+    findings = asked.reader.findings(result.findings)
+    if tab != "afloat":
+        part = Tab() if tab == "load" and not result.floats else _VIEWS[tab].view(asked)
+        cautions = tuple(f for f in findings if f.code.startswith("caution."))
+        return FloatView(False, Markup(""), (), (), (), None, asked.sealed, result.floats, tab, tabs, part, cautions)
     say = asked.reader.say
     order = sorted(((k, w) for k, w in enumerate(asked.craft.items) if w.mass_kg > 0), key=lambda p: -p[1].mass_kg)[:MOST_LISTED]
     return FloatView(
         empty=False,
         picture=_tank(asked, result),
         readouts=_readouts(asked, result),
-        findings=asked.reader.findings(result.findings),
+        findings=findings,
         on_board=tuple(OnBoard(k, w.name, say(w.mass_kg, "mass"), w.known == "guessed") for k, w in order),
         level=_level(asked, result),
         sealed=asked.sealed,
         floats=result.floats,
+        tab=tab,
+        tabs=tabs,
+        cautions=tuple(f for f in findings if f.code.startswith("caution.")),
     )
+
+
+def _offered(asked: Asked, code: str) -> bool:
+    """Whether a tab has something to say of this boat."""
+    bodies = asked.design.bodies
+    if code == "dive":
+        return any(b.role == "hull" and b.deck == "decked" for b in bodies)
+    return code != "rules" or asked.design.brief.kind == "people"
 
 
 def _tank(asked: Asked, result: FloatAssessment) -> Markup:
@@ -78,7 +115,7 @@ def _tank(asked: Asked, result: FloatAssessment) -> Markup:
     wanted = None
     target = brief.target_mass_kg / craft.density
     if result.afloat is not None and target < 0.999 * craft.hull.kernel.total_volume:
-        wanted = level_waterline(craft.hull, target)
+        wanted = level_waterline(craft.hull.kernel, target)
     return Markup(
         tank.draw(
             tank.Tank(
@@ -128,7 +165,7 @@ def _readouts(asked: Asked, result: FloatAssessment) -> tuple[Readout, ...]:
         reader.turn("Trim", o.trim, "trim", allowed + sure(s.trim if s else None, "angle"), tone["trim"]),
         reader.turn("Heel", o.heel, "heel", allowed + sure(s.heel if s else None, "angle"), tone["heel"]),
         reader.figure("Least freeboard", a.freeboard, "length", asked_free + sure(s.freeboard if s else None, "length"), tone["freeboard"]),
-        reader.figure("GM, upright", a.upright.heel_stiffness, "length", "unstable: it does not stay upright", "fails", "gm")
+        reader.figure("GM, upright", a.upright_gm, "length", "unstable: it does not stay upright", "fails", "gm")
         if a.is_unsteady
         else reader.figure("GM", a.gm_transverse, "length", made_of, tone["gm"], "gm"),
         reader.figure("Reserve buoyancy", a.reserve, "percent", f"{say(a.reserve * a.mass, 'mass')} more puts the rim at the water"),

@@ -48,7 +48,7 @@ def view(asked: Asked) -> StabilityView:
     say, system, craft = asked.reader.say, asked.reader.system, asked.craft
     a = result.afloat
     heel = math.radians(lean)
-    held = solve_held(craft.hull.kernel, a.volume, a.gravity, heel)
+    held = solve_held(craft.kernel, a.listed_volume, a.listed_gravity, heel)
     return StabilityView(
         empty=False,
         sinks=False,
@@ -66,7 +66,7 @@ def _lean(text: str) -> int:
 
 def _readouts(asked: Asked, curve: RightingCurve, a: Afloat) -> tuple[Readout, ...]:
     reader, say, brief = asked.reader, asked.reader.say, asked.design.brief
-    gm = a.upright.heel_stiffness if a.is_unsteady else a.gm_transverse
+    gm = a.upright_gm if a.is_unsteady else a.gm_transverse
     end = curve.vanishing if curve.vanishing is not None else curve.points[-1].heel
     more = "" if curve.vanishing is not None else "and more"
     short = curve.vanishing is not None and end < stability.SHORT_RANGE

@@ -29,7 +29,8 @@ def line_of(asked: Asked, index: int) -> Line:
     """The fields of line ``index`` that the table has no room for, its recipe's parameters and what they gave."""
     craft, say = asked.craft, asked.reader.say
     item, acting, made = asked.design.weights[index], craft.items[index], craft.aboard.made[index]
-    fields = [asked.field(f"weights.{index}.{name}", hint) for name, hint in _FIELDS if not (name == "pair" and item.fixed)]
+    hidden = ({"pair"} if item.fixed else set()) | ({"material"} if hasattr(item.recipe, "material") else set())
+    fields = [asked.field(f"weights.{index}.{name}", hint) for name, hint in _FIELDS if name not in hidden]
     parameters: list[Field] = []
     if item.recipe is not None:
         parameters = [asked.field(f"weights.{index}.recipe.{p.name}", p.meaning) for p in parameters_of(item.recipe)]
@@ -60,6 +61,7 @@ def line_of(asked: Asked, index: int) -> Line:
 _FIELDS = (
     ("on", ""),
     ("pair", ""),
+    ("material", "for what it weighs under water"),
     ("spread", "empty: the usual for how it is known"),
     ("moves_with", "a name from the list: it goes where that goes"),
     ("together", "a word that all share whose errors are the same"),

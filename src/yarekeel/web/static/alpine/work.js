@@ -167,7 +167,7 @@
         else if (el.dataset.do) {
           const from = el.dataset.from && document.querySelector(el.dataset.from);
           const ticked = el.dataset.ticked === undefined ? "" : `${[...document.querySelectorAll("[data-tick]:checked")].map((box) => box.dataset.tick).join(",")}|`;
-          work.keep({ action: "do", path: el.dataset.do, text: ticked + (from ? from.value : el.dataset.text || "") });
+          work.keep({ action: "do", path: el.dataset.do, text: ticked + (el.dataset.text || "") + (from ? from.value : "") });
         }
       },
       // Touching a thing highlights it everywhere on the page.

@@ -1,0 +1,157 @@
+"""The boat at an attitude with what is in it or on it: compartments, water, people, forces. From starboard and from astern."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarekeel.core.geometry.edges import edges_of, silhouette
+from yarekeel.core.geometry.hull import Hull
+from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.hydrostatics.attitude import Attitude
+from yarekeel.core.quantities import Metres, Point
+from yarekeel.drawing import svg
+from yarekeel.drawing.view import ASTERN, STARBOARD, View, fitted, hull_drawing
+
+WIDTH, HEIGHT = 784.0, 330.0
+ARROW = 74.0
+"""px of the longest arrow."""
+
+
+@dataclass(frozen=True, eq=False)
+class Inside:
+    """Something inside: its surface, how it looks (a class name) and its label; an empty label for none."""
+
+    mesh: Mesh
+    look: str
+    label: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Arrow:
+    """A force (3,) N in world axes at a place in the boat's."""
+
+    at: Point
+    newtons: Point
+    label: str
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """A marked place: a person in the water, an opening, G or B."""
+
+    at: Point
+    label: str
+    look: str = "spot"
+
+
+@dataclass(frozen=True, eq=False)
+class Scene:
+    hull: Hull
+    attitude: Attitude
+    title: str
+    inside: Sequence[Inside] = ()
+    arrows: Sequence[Arrow] = ()
+    spots: Sequence[Spot] = ()
+    gravity: Point | None = None
+    buoyancy: Point | None = None
+    note: str = ""
+    surface: float = 0.5
+    """Where the water's surface lies down the drawing, as a share of it."""
+    bottom: Metres | None = None
+    """Depth at which the bottom is drawn."""
+
+
+def draw(scene: Scene) -> str:
+    """The whole drawing."""
+    low, high = scene.hull.mesh.bounds
+    size = high - low
+    reach = float(np.linalg.norm(size[1:]))
+    steep = abs(math.sin(scene.attitude.trim)) * float(size[0])
+    surface = scene.surface * HEIGHT
+    scale = min((WIDTH - 210.0) / float(size[0] + size[1] + 0.1 * size[0]), 0.72 * HEIGHT / max(1.15 * float(size[2]) + steep, 0.8 * reach))
+    split = WIDTH - max(float(size[1]) * scale + 64.0, 170.0)
+    side = fitted(STARBOARD, scene.attitude, scene.hull, scale, split / 2, surface)
+    astern = fitted(ASTERN, scene.attitude, scene.hull, scale, (split + WIDTH) / 2, surface)
+    parts = [
+        svg.element("rect", x=0.0, y=surface, width=WIDTH, height=HEIGHT - surface, class_="water"),
+        hull_drawing(scene.hull, side),
+        hull_drawing(scene.hull, astern, with_stations=False),
+        svg.element("rect", x=0.0, y=surface, width=WIDTH, height=HEIGHT - surface, class_="water-over"),
+        *_contents(scene, side, labelled=True),
+        *_contents(scene, astern, labelled=False),
+        svg.line(0.0, surface, WIDTH, surface, "surface"),
+    ]
+    if scene.bottom is not None and surface + scene.bottom * scale < HEIGHT:
+        y = surface + scene.bottom * scale
+        parts.append(svg.element("rect", x=0.0, y=y, width=WIDTH, height=HEIGHT - y, class_="bed"))
+    for view in (side, astern):
+        parts += _centres(scene, view) + _arrows(scene, view) + _spots(scene, view, view is side)
+    parts += [
+        svg.line(split, 0.0, split, HEIGHT, "divider"),
+        svg.text(16.0, 26.0, scene.title, "tank-title"),
+        svg.text(split + 14, 26.0, "From astern", "tank-title"),
+        svg.text(16.0, HEIGHT - 12, scene.note, "tank-note"),
+    ]
+    return svg.svg(WIDTH, HEIGHT, parts, scene.title, "tank")
+
+
+def _contents(scene: Scene, view: View, *, labelled: bool) -> list[str]:
+    out = []
+    for one in scene.inside:
+        loops, _ = silhouette(edges_of(one.mesh), view.towards)
+        page = view.page(one.mesh.vertices)
+        outline = "".join(svg.path_of(page[loop], closed=True) for loop in loops)
+        out.append(svg.path(outline, f"inside {one.look}"))
+        if labelled and one.label:
+            middle = page.mean(axis=0)
+            top = float(page[:, 1].min())
+            out.append(svg.text(float(middle[0]), top - 5, one.label, "inside-label", "middle"))
+    return out
+
+
+def _centres(scene: Scene, view: View) -> list[str]:
+    out = []
+    if scene.buoyancy is not None:
+        x, y = view.point(scene.buoyancy)
+        out += [svg.element("circle", cx=x, cy=y, r=5.0, class_="cb"), svg.text(x + 9, y + 5, "CB", "mark-label")]
+    if scene.gravity is not None:
+        x, y = view.point(scene.gravity)
+        out += [svg.quartered(x, y, 8.0), svg.text(x - 12, y + 5, "CG", "mark-label", "end")]
+    return out
+
+
+def _arrows(scene: Scene, view: View) -> list[str]:
+    most = max((math.hypot(*a.newtons) for a in scene.arrows), default=0.0)
+    out = []
+    for arrow in scene.arrows:
+        fx, fy, fz = arrow.newtons
+        right = fx if view.side == STARBOARD else -fy
+        size = math.hypot(right, fz)
+        if most <= 0 or size < 1e-3 * most:
+            continue
+        x, y = view.point(arrow.at)
+        long = max(22.0, ARROW * size / most)
+        ux, uy = right / size, -fz / size
+        # A push is drawn with its point on the boat, a pull (down, aft) leaving it.
+        x1, y1, x2, y2 = x, y, x + long * ux, y + long * uy
+        back_x, back_y = x2 - 9 * ux, y2 - 9 * uy
+        head = svg.path_of(np.array([[x2, y2], [back_x - 4 * uy, back_y + 4 * ux], [back_x + 4 * uy, back_y - 4 * ux]]), closed=True)
+        anchor = "start" if ux >= 0 else "end"
+        out += [
+            svg.line(x1, y1, x2, y2, "force-line"),
+            svg.path(head, "force-head"),
+            svg.text(x2 + (6 if ux >= 0 else -6), y2 + (4 if abs(uy) < 0.5 else 14 * uy), arrow.label, "force-label", anchor),
+        ]
+    return out
+
+
+def _spots(scene: Scene, view: View, labelled: bool) -> list[str]:
+    out = []
+    for spot in scene.spots:
+        x, y = view.point(spot.at)
+        out.append(svg.element("circle", cx=x, cy=y, r=4.5, class_=spot.look))
+        if labelled and spot.label:
+            out.append(svg.text(x + 8, y - 6, spot.label, "mark-label"))
+    return out

@@ -1,0 +1,193 @@
+"""Line charts: axes named with units, labels on the lines, limits drawn in, the values under the pointer.
+
+The drawing carries ``data-read``: for places across it, the words that stand for the values there; the page's script shows
+them where the pointer is.
+"""
+
+import json
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarekeel.core.geometry.mesh import Floats
+from yarekeel.drawing import svg
+from yarekeel.drawing.charts import nice_step
+
+
+@dataclass(frozen=True, eq=False)
+class Line:
+    """A line through ``x``, ``y`` (n,) in SI; a break where ``y`` is not a number. ``words`` (n,) say its value under the
+    pointer."""
+
+    x: Sequence[float]
+    y: Sequence[float]
+    label: str
+    look: str = ""
+    words: Sequence[str] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Axis:
+    """Name with its unit, and how many SI units that is; ``least`` and ``most`` widen the span."""
+
+    name: str
+    si: float = 1.0
+    least: float | None = None
+    most: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """A limit or a present state: a line across at ``at``, with a label."""
+
+    at: float
+    label: str
+    look: str = "wanted"
+
+
+@dataclass(frozen=True, slots=True)
+class Frame:
+    left: float
+    top: float
+    width: float
+    height: float
+
+
+def plot(
+    lines: Sequence[Line],
+    x: Axis,
+    y: Axis,
+    title: str,
+    width: float = 784.0,
+    height: float = 300.0,
+    across: Sequence[Mark] = (),
+    upright: Sequence[Mark] = (),
+    dots: Sequence[tuple[float, float, str]] = (),
+) -> str:
+    """One chart as a drawing of its own."""
+    frame = Frame(58.0, 40.0, width - 58.0 - 26.0, height - 40.0 - 44.0)
+    parts, read = panel(frame, lines, x, y, across, upright, dots)
+    cursor = [svg.line(frame.left, frame.top, frame.left, frame.top + frame.height, "cursor")]
+    label = svg.text(width - 14, 25.0, "", "plot-read", "end")
+    return svg.svg(
+        width, height, [svg.text(14.0, 25.0, title, "tank-title"), *parts, *cursor, label], title, "chart plot", data_read=json.dumps(read)
+    )
+
+
+def panel(
+    frame: Frame,
+    lines: Sequence[Line],
+    x: Axis,
+    y: Axis,
+    across: Sequence[Mark] = (),
+    upright: Sequence[Mark] = (),
+    dots: Sequence[tuple[float, float, str]] = (),
+) -> tuple[list[str], list[tuple[float, str]]]:
+    """Axes, grid and lines in a frame; and the words under the pointer by their place across the page."""
+    right, bottom = frame.left + frame.width, frame.top + frame.height
+    low_x, high_x = _span([v for line in lines for v in line.x], x, [m.at for m in upright])
+    low_y, high_y = _span([v for line in lines for v in line.y] + [d[1] for d in dots], y, [m.at for m in across])
+
+    def px(v: float) -> float:
+        return frame.left + (v - low_x) / (high_x - low_x) * frame.width
+
+    def py(v: float) -> float:
+        return bottom - (v - low_y) / (high_y - low_y) * frame.height
+
+    parts = []
+    for value, label in _ticks(low_y, high_y, y.si, max(2, int(frame.height / 42))):
+        parts += [
+            svg.line(frame.left, py(value), right, py(value), "grid"),
+            svg.text(frame.left - 6, py(value) + 4, label, "axis-text", "end"),
+        ]
+    for value, label in _ticks(low_x, high_x, x.si, max(2, int(frame.width / 74))):
+        parts += [
+            svg.line(px(value), bottom, px(value), bottom + 4, "axis"),
+            svg.text(px(value), bottom + 17, label, "axis-text", "middle"),
+        ]
+    parts += [
+        svg.line(frame.left, frame.top, frame.left, bottom, "axis"),
+        svg.line(frame.left, bottom, right, bottom, "axis"),
+        svg.text(frame.left, frame.top - 6, y.name, "axis-text"),
+        svg.text(right, bottom + 33, x.name, "axis-text", "end"),
+    ]
+    for mark in across:
+        if low_y <= mark.at <= high_y:
+            parts += [
+                svg.line(frame.left, py(mark.at), right, py(mark.at), mark.look),
+                svg.text(frame.left + 6, py(mark.at) - 5, mark.label, "rim-text"),
+            ]
+    for mark in upright:
+        if low_x <= mark.at <= high_x:
+            late = px(mark.at) > frame.left + 0.6 * frame.width
+            parts += [
+                svg.line(px(mark.at), frame.top, px(mark.at), bottom, mark.look),
+                svg.text(px(mark.at) + (-5 if late else 5), frame.top + 12, mark.label, "rim-text", "end" if late else "start"),
+            ]
+    taken: list[tuple[float, float]] = []
+    for line in lines:
+        points = np.array([[px(a), py(b)] for a, b in zip(line.x, line.y, strict=True)])
+        for piece in _unbroken(points):
+            parts.append(svg.path(svg.path_of(piece), f"plot-line {line.look}".strip()))
+        ends = _unbroken(points)
+        if ends and line.label:
+            at = _free(ends[-1], taken, frame)
+            taken.append(at)
+            parts.append(svg.text(at[0], at[1], line.label, f"plot-label {line.look}".strip(), "end"))
+    for ax, ay, label in dots:
+        parts += [
+            svg.element("circle", cx=px(ax), cy=py(ay), r=4.0, class_="plot-dot"),
+            svg.text(px(ax) + 7, py(ay) - 6, label, "plot-label"),
+        ]
+    return parts, _read(lines, px)
+
+
+def _free(points: Floats, taken: Sequence[tuple[float, float]], frame: Frame) -> tuple[float, float]:
+    """A place for a label on its line, near the end, away from labels already set."""
+    best, far = (float(points[-1][0]), float(points[-1][1]) - 6), -1.0
+    for k in range(len(points) - 1, max(-1, len(points) // 4 - 1), -1):
+        at = (float(points[k][0]) - 4, max(float(points[k][1]) - 7, frame.top + 10))
+        clear = min((abs(at[1] - b) + 0.15 * abs(at[0] - a) for a, b in taken), default=99.0)
+        if clear > 16:
+            return at
+        if clear > far:
+            best, far = at, clear
+    return best
+
+
+def _unbroken(points: Floats) -> list[Floats]:
+    """The stretches of points (n, 2) that are numbers, of two or more."""
+    good = np.asarray(np.isfinite(points).all(axis=1))
+    cuts = np.flatnonzero(good[1:] != good[:-1]) + 1
+    return [p for p in np.split(points, cuts) if len(p) > 1 and bool(np.isfinite(p[0]).all())]
+
+
+def _read(lines: Sequence[Line], px: Callable[[float], float]) -> list[tuple[float, str]]:
+    """Words by place, of all lines that have them; the lines share their places."""
+    speaking = [line for line in lines if line.words]
+    if not speaking:
+        return []
+    return [
+        (round(px(v), 1), "   ".join(f"{line.label} {line.words[k]}".strip() for line in speaking if k < len(line.words)))
+        for k, v in enumerate(speaking[0].x)
+    ]
+
+
+def _span(values: Sequence[float], axis: Axis, marks: Sequence[float]) -> tuple[float, float]:
+    numbers = [v for v in (*values, *marks) if math.isfinite(v)]
+    low = min([*numbers, *([axis.least] if axis.least is not None else [])], default=0.0)
+    high = max([*numbers, *([axis.most] if axis.most is not None else [])], default=1.0)
+    if high - low < 1e-12:
+        low, high = low - 0.5 * axis.si, high + 0.5 * axis.si
+    room = 0.06 * (high - low)
+    return (low if axis.least is not None and low >= axis.least else low - room), (
+        high if axis.most is not None and high <= axis.most else high + room
+    )
+
+
+def _ticks(low: float, high: float, si: float, most: int) -> list[tuple[float, str]]:
+    step = nice_step((high - low) / si, most)
+    first, last = math.ceil(low / si / step - 1e-9), math.floor(high / si / step + 1e-9)
+    return [(k * step * si, f"{k * step:g}".replace("-", "−")) for k in range(first, last + 1)]

@@ -1,0 +1,94 @@
+"""Solvers' answers made into changes of the boat: what a button "put it in" sends, in SI."""
+
+import dataclasses
+import math
+import re
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.stages import dive, forced, listing, loading, swamped
+from yarekeel.stages.compartments import act as compartment_act
+from yarekeel.stages.craft import Craft
+from yarekeel.stages.design import Design
+
+WORDS = {
+    "float.move": "move weights",
+    "float.load": "add a weight",
+    "float.foam": "add foam",
+    "float.tank": "add a ballast tank",
+    "float.trim": "trim with lead and foam",
+    "float.size": "add a float",
+}
+
+
+def act(craft: Craft, path: str, text: str) -> Design:
+    """Make the change that ``path`` names with the numbers in ``text``. Raises InvalidInput, NoAnswer."""
+    if path.startswith("compartments."):
+        return compartment_act(craft, path, text)
+    made = {
+        "float.move": _move,
+        "float.load": _load,
+        "float.foam": _foam,
+        "float.tank": _tank,
+        "float.trim": _trim,
+        "float.size": _size,
+    }.get(path)
+    if made is None:
+        raise InvalidInput(path, "There is no answer of that kind to put in.")
+    return made(craft, path, text)
+
+
+def _numbers(text: str, count: int, path: str) -> list[float]:
+    try:
+        found = [float(t) for t in text.split(",")]
+    except ValueError:
+        found = []
+    if len(found) != count or not all(math.isfinite(v) for v in found):
+        raise InvalidInput(path, "The answer on the page is out of date; ask again.")
+    return found
+
+
+def _move(craft: Craft, path: str, text: str) -> Design:
+    """``index:x,y,z`` for each weight, parted by semicolons."""
+    for one in text.split(";"):
+        index, _, place = one.partition(":")
+        if not index.isdigit() or int(index) >= len(craft.design.weights):
+            raise InvalidInput(path, "There is no such weight any more.")
+        x, y, z = _numbers(place, 3, path)
+        craft = Craft(listing.put(craft, int(index), (x, y, z)))
+    return craft.design
+
+
+def _load(craft: Craft, path: str, text: str) -> Design:
+    """``name|group|material|mass,x,y,z``."""
+    parts = text.split("|")
+    if len(parts) != 4:
+        raise InvalidInput(path, "The answer on the page is out of date; ask again.")
+    mass, x, y, z = _numbers(parts[3], 4, path)
+    return loading.with_load(craft, loading.Load(mass, (x, y, z)), parts[0], parts[1], parts[2])
+
+
+def _foam(craft: Craft, path: str, text: str) -> Design:
+    """``spare|material``: solved again, so that it fits the boat as it is."""
+    spare, _, material = text.partition("|")
+    (kilograms,) = _numbers(spare, 1, path)
+    return swamped.with_foam(craft, swamped.foam_for(craft, kilograms, material or "xps"), material or "xps")
+
+
+def _tank(craft: Craft, path: str, text: str) -> Design:
+    (inlet_out,) = _numbers(text or "0", 1, path)
+    return dataclasses.replace(craft.design, compartments=(*craft.design.compartments, dive.tank_for(craft, inlet_out)))
+
+
+def _trim(craft: Craft, path: str, text: str) -> Design:
+    lead_x, foam_x = _numbers(text, 2, path)
+    return dive.with_trim(craft, dive.trim_out(craft, lead_x, foam_x))
+
+
+def _size(craft: Craft, path: str, text: str) -> Design:
+    """``what|throttle,tow,x,y,z,hand,wind``."""
+    what, _, numbers = text.partition("|")
+    if not re.fullmatch("stern|sides", what):
+        raise InvalidInput(path, "Choose a float at the stern, or one on each side.")
+    throttle, tow, x, y, z, hand, wind = _numbers(numbers, 7, path)
+    forces = forced.checked(forced.Forces(throttle, tow, (x, y, z), hand, wind))
+    return forced.with_float(craft, forced.sized(craft, forces, "stern" if what == "stern" else "sides"))

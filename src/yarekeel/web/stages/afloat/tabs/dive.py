@@ -1,0 +1,140 @@
+"""Dive: from surfaced to under by the share of the tanks that is full."""
+
+import math
+from dataclasses import dataclass
+
+from markupsafe import Markup
+
+from yarekeel.core.errors import InvalidInput, NoAnswer
+from yarekeel.core.hydrostatics.inside import Laden, Part
+from yarekeel.drawing.floating import Inside, Scene, Spot, draw
+from yarekeel.drawing.plots import Axis, Line, Mark, plot
+from yarekeel.stages import dive
+from yarekeel.units import unit_of
+from yarekeel.web.shared.page import Readout
+from yarekeel.web.stages.afloat.tabs.tab import Answer, Question, Tab, question
+from yarekeel.web.stages.afloat.tabs.water import loose
+from yarekeel.web.stages.asked import Asked
+
+
+@dataclass(frozen=True)
+class DiveMore:
+    share: int
+    way: Markup
+    inlet: Question
+    trim: tuple[Question, ...]
+    waters: tuple[tuple[str, str], ...]
+    has_tank: bool
+
+
+def view(asked: Asked) -> Tab:
+    """The boat at the share asked for, the way down, and what trims it."""
+    craft, say = asked.craft, asked.reader.say
+    text = asked.ask.get("share", "100")
+    percent = min(100, int(text)) if text.isdigit() else 100
+    inlet, out = question(asked, "inlet", "Air inlet to stay out by", "length", "25 mm", 0.0)
+    result = dive.assess(craft, percent / 100, max(out or 0.0, 0.0))
+    s = result.state
+    spots = [Spot(at, name, "opening") for name, at in craft.openings]
+    picture = draw(
+        Scene(
+            craft.hull,
+            s.attitude,
+            f"Tanks {percent} % full" if result.tanks else "No tanks yet",
+            _inside(asked, percent / 100, s),
+            (),
+            spots,
+            s.gravity,
+            s.buoyancy,
+            "" if s.afloat else f"Under water, {_heavy(asked, s.net)}.",
+            surface=0.4,
+        )
+    )
+    low, high = (float(v[0]) for v in craft.hull.mesh.bounds)
+    lead, lead_x = question(asked, "lead_x", "Lead, from aft", "length", say(low + 0.3 * (high - low), "length"), low + 0.3 * (high - low))
+    foam, foam_x = question(asked, "foam_x", "Foam, from aft", "length", say(low + 0.7 * (high - low), "length"), low + 0.7 * (high - low))
+    waters = tuple((name, f"{say(abs(d), 'mass')} {'lighter' if d > 0 else 'heavier'}") for name, d in result.waters)
+    more = DiveMore(percent, Markup(_way(asked, result, percent)), inlet, (lead, foam), waters, bool(result.tanks))
+    answers = (_tank(asked, out or 0.0),) if not result.tanks else (_trim(asked, lead_x or 0.0, foam_x or 0.0),)
+    return Tab(Markup(picture), _figures(asked, s), asked.reader.findings(result.findings), "On the way down", more, answers)
+
+
+def _heavy(asked: Asked, net: float) -> str:
+    if abs(net) < 5e-7:
+        return "neither rises nor sinks"
+    return f"{asked.reader.say(abs(net), 'mass')} too {'heavy: it goes on down' if net > 0 else 'light'}"
+
+
+def _inside(asked: Asked, share: float, s: dive.DiveState) -> list[Inside]:
+    craft = asked.craft
+    tanks = dive.tanks_of(craft)
+    out = [Inside(t.mesh, "inside-space", t.compartment.name) for t in tanks if t.mesh is not None]
+    if share > 0 and tanks:
+        laden = Laden(craft.hull.kernel, (Part(craft.hull.kernel),), [t.liquid(t.capacity * share) for t in tanks])
+        out += loose(laden.liquids, laden.levels(s.attitude), s.attitude)
+    foam = [Inside(craft.piece(n), "inside-foam", b.name) for n, b in enumerate(asked.design.bodies) if b.role == "foam"]
+    return [*out, *foam]
+
+
+def _figures(asked: Asked, s: dive.DiveState) -> tuple[Readout, ...]:
+    reader, say = asked.reader, asked.reader.say
+    net = "heavier than the water it pushes aside" if s.net > 0 else "still to take before it is under"
+    stiff = (
+        reader.figure("GM", s.stiffness, "length", f"BG {say(s.bg, 'length')}", "holds" if s.stiffness > 0 else "fails", "gm")
+        if s.afloat
+        else reader.figure("BG", s.bg, "length", "B over G: all that holds it upright", "holds" if s.bg > 0 else "fails")
+    )
+    figures = (
+        reader.figure("Under water it weighs" if s.net > 0 else "Light by", abs(s.net), "mass", net),
+        stiff,
+        reader.turn("Trim", s.attitude.trim, "trim", f"B is {say(s.buoyancy[0] - s.gravity[0], 'fore_aft')} of G in the boat"),
+        reader.figure("Above water", s.above, "volume", "of the boat"),
+    )
+    if s.inlet is None:
+        return figures
+    return (*figures, reader.figure("Air inlet", s.inlet, "length", "above the water", "holds" if s.inlet > 0 else "fails"))
+
+
+def _way(asked: Asked, result: dive.DiveAssessment, percent: int) -> str:
+    say = asked.reader.say
+    if not result.tanks:
+        return ""
+    share = [s.share for s in result.way]
+    size = unit_of("length", asked.reader.system)
+    words = [f"{say(s.share, 'percent')}: {say(s.attitude.trim, 'trim')}, GM or BG {say(s.stiffness, 'draft')}" for s in result.way]
+    held = [s.stiffness if s.afloat else math.nan for s in result.way]
+    lines = [Line(share, held, "GM", "", words), Line(share, [s.bg for s in result.way], "BG", "warm")]
+    return plot(
+        lines,
+        Axis("of the tanks, %", 0.01, 0.0, 1.0),
+        Axis(f"GM and BG, {size.label}", size.si, least=0.0),
+        "What holds it upright on the way down",
+        height=214.0,
+        upright=(Mark(percent / 100, f"{percent} %", "peak-line"),),
+    )
+
+
+def _tank(asked: Asked, inlet_out: float) -> Answer:
+    say = asked.reader.say
+    try:
+        tank = dive.tank_for(asked.craft, inlet_out)
+    except (NoAnswer, InvalidInput) as error:
+        return Answer("A tank for it", str(error))
+    words = (
+        f"In {tank.body}, from {say(tank.aft_m or 0.0, 'length')} to {say(tank.fore_m or 0.0, 'length')} from aft, up to "
+        f"{say(tank.high_m or 0.0, 'length')}: just what takes it under, and level."
+    )
+    return Answer("A tank for it", words, "float.tank", repr(inlet_out), "Add the tank")
+
+
+def _trim(asked: Asked, lead_x: float, foam_x: float) -> Answer:
+    say = asked.reader.say
+    try:
+        t = dive.trim_out(asked.craft, lead_x, foam_x)
+    except (NoAnswer, InvalidInput) as error:
+        return Answer("Lead and foam", str(error))
+    words = (
+        f"{say(t.lead, 'mass')} of lead low at {say(lead_x, 'length')} and {say(t.foam, 'volume')} of foam "
+        f"({say(t.foam_mass, 'mass')}) on the back at {say(foam_x, 'length')} from aft: with full tanks neither up nor down, and level."
+    )
+    return Answer("Lead and foam", words, "float.trim", f"{lead_x!r},{foam_x!r}")

@@ -1,0 +1,120 @@
+"""Under a force: throttle, tow, a hand on the rail, wind."""
+
+import math
+from dataclasses import dataclass
+
+from markupsafe import Markup
+
+from yarekeel.core.errors import InvalidInput, NoAnswer
+from yarekeel.drawing.floating import Arrow, Scene, draw
+from yarekeel.drawing.plots import Axis, Line, Mark, plot
+from yarekeel.stages import forced
+from yarekeel.stages.forced import Forces
+from yarekeel.web.shared.page import Readout
+from yarekeel.web.stages.afloat.tabs.tab import Answer, Question, Tab, question
+from yarekeel.web.stages.asked import Asked
+
+SIZES = (("", "none"), ("stern", "behind the transom, against trim"), ("sides", "on each side, against heel"))
+
+
+@dataclass(frozen=True)
+class ForceMore:
+    throttle: int
+    has_motor: bool
+    questions: tuple[Question, ...]
+    sizes: tuple[tuple[str, str, bool], ...]
+    chart: Markup
+
+
+def view(asked: Asked) -> Tab:
+    """The boat under the forces asked for."""
+    forces, percent, questions = _asked(asked)
+    craft, say = asked.craft, asked.reader.say
+    result = forced.assess(craft, forces)
+    shown = result.pushed.afloat if result.pushed else result.free
+    picture = ""
+    if shown is not None:
+        arrows = [Arrow(p.at, p.newtons, f"{p.name} {say(sum(v * v for v in p.newtons) ** 0.5, 'force')}") for p in result.pushes]
+        title = "Under the forces" if result.pushed else "Before it goes over" if result.pushes else "At rest"
+        picture = draw(Scene(craft.hull, shown.attitude, title, (), arrows, (), shown.gravity, shown.buoyancy, surface=0.55))
+    size = asked.ask.get("size", "")
+    size = size if size in dict(SIZES) else ""
+    chart = ""
+    allowed = math.radians(craft.design.brief.allowed_trim_deg)
+    if result.over_throttle:
+        share = [s for s, _ in result.over_throttle]
+        trims = [t if t is not None else float("nan") for _, t in result.over_throttle]
+        words = [f"{say(s, 'percent')}: {say(t, 'trim') if t is not None else 'goes over'}" for s, t in result.over_throttle]
+        marks = (Mark(allowed, "bow up, as much as you allow"), Mark(-allowed, "bow down, as much as you allow"))
+        chart = plot(
+            [Line(share, trims, "", "", words)],
+            Axis("throttle, %", 0.01, 0.0, 1.0),
+            Axis("trim, ° (bow up is more)", math.radians(1)),
+            "Trim over throttle",
+            height=206.0,
+            across=marks,
+            upright=(Mark(percent / 100, f"{percent} %", "peak-line"),),
+        )
+    more = ForceMore(
+        percent,
+        any(m.thrust_n for m in craft.design.drive.motors),
+        questions,
+        tuple((code, title, code == size) for code, title in SIZES),
+        Markup(chart),
+    )
+    answers = (_sized(asked, forces, size),) if size else ()
+    return Tab(Markup(picture), _figures(asked, result), asked.reader.findings(result.findings), "Under these forces", more, answers)
+
+
+def _asked(asked: Asked) -> tuple[Forces, int, tuple[Question, ...]]:
+    craft, say = asked.craft, asked.reader.say
+    low, high = craft.hull.mesh.bounds
+    text = asked.ask.get("throttle", "100")
+    percent = min(100, int(text)) if text.isdigit() else 100
+    depth = float(high[2] - low[2])
+    tow, pull = question(asked, "tow", "Tow line pulls back", "force", say(0.0, "force"), 0.0)
+    tow_x, x = question(asked, "tow_x", "from, from aft", "length", say(float(low[0]), "length"), float(low[0]))
+    tow_z, z = question(asked, "tow_z", "and up", "length", say(float(low[2]) + 0.8 * depth, "length"), float(low[2]) + 0.8 * depth)
+    hand, press = question(asked, "hand", "Hand on the rail", "force", say(0.0, "force"), 0.0, "starboard; less than 0 for port")
+    wind, speed = question(asked, "wind", "Wind, m/s", "ratio", "0", 0.0, "from port; less than 0 from starboard")
+    forces = Forces(percent / 100, max(pull or 0.0, 0.0), (x or 0.0, 0.0, z or 0.0), press or 0.0, speed or 0.0)
+    try:
+        forced.checked(forces)
+    except InvalidInput as error:
+        questions = tuple(
+            Question(q.name, q.label, q.text, q.placeholder, error.sentence if q.name == error.field else q.error, q.hint)
+            for q in (tow, tow_x, tow_z, hand, wind)
+        )
+        return Forces(percent / 100), percent, questions
+    return forces, percent, (tow, tow_x, tow_z, hand, wind)
+
+
+def _figures(asked: Asked, result: forced.ForcedAssessment) -> tuple[Readout, ...]:
+    reader, say, free = asked.reader, asked.reader.say, result.free
+    if result.pushed is None or free is None or result.ends is None:
+        return ()
+    a, ends = result.pushed.afloat, result.ends
+    mx, my = result.pushed.moments
+    return (
+        reader.turn("Trim", a.attitude.trim, "trim", f"{say(free.attitude.trim, 'trim')} at rest"),
+        reader.turn("Heel", a.attitude.heel, "heel", f"{say(free.attitude.heel, 'heel')} at rest"),
+        reader.figure("Stern lower" if ends.stern >= 0 else "Stern higher", abs(ends.stern), "length", "at the stern mark: squat"),
+        reader.figure("Bow lower" if ends.bow >= 0 else "Bow higher", abs(ends.bow), "length", "at the bow mark"),
+        reader.figure("Least freeboard", a.freeboard, "length", f"{say(free.freeboard, 'length')} at rest"),
+        reader.figure("GM", a.gm_transverse, "length", f"{say(free.gm_transverse, 'length')} at rest"),
+        Readout("Pitching moment", f"{abs(my):.2f}", "N m", "bow down" if my > 0 else "bow up"),
+        Readout("Heeling moment", f"{abs(mx):.2f}", "N m", "to starboard" if mx > 0 else "to port" if mx < 0 else "none"),
+    )
+
+
+def _sized(asked: Asked, forces: Forces, what: str) -> Answer:
+    say = asked.reader.say
+    try:
+        s = forced.sized(asked.craft, forces, "stern" if what == "stern" else "sides")
+    except (NoAnswer, InvalidInput) as error:
+        return Answer("A float against it", str(error))
+    long, _, deep = (say(float(v), "length") for v in (s.body.shape.build().bounds[1] - s.body.shape.build().bounds[0]))
+    words = f"{s.body.name.capitalize()} {say(s.size, 'length')} wide, {long} long, {deep} deep; its own weight is not in this."
+    x, y, z = forces.tow_at
+    text = f"{what}|{forces.throttle!r},{forces.tow!r},{x!r},{y!r},{z!r},{forces.hand!r},{forces.wind!r}"
+    return Answer("A float against it", words, "float.size", text, "Add it")

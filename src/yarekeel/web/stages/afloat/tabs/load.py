@@ -1,0 +1,188 @@
+"""Load and level: what it carries, what levels it, ballast, a wanted waterline, equal loads."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from yarekeel.core.errors import InvalidInput, NoAnswer
+from yarekeel.core.weights.materials import MATERIALS
+from yarekeel.stages import loading
+from yarekeel.web.stages.afloat.tabs.tab import Answer, Question, Tab, question
+from yarekeel.web.stages.asked import Asked
+
+BALLAST = ("lead", "lead_shot", "steel", "fresh_water")
+
+
+@dataclass(frozen=True)
+class Solver:
+    """One question of the page: its choices and fields, and the answer to them."""
+
+    title: str
+    selects: tuple[tuple[str, str, tuple[tuple[str, str], ...], str], ...]
+    fields: tuple[Question, ...]
+    answer: Answer
+
+
+@dataclass(frozen=True)
+class LoadMore:
+    solvers: tuple[Solver, ...]
+
+
+def view(asked: Asked) -> Tab:
+    """Six solvers, each with its answer as it stands."""
+    say, craft = asked.reader.say, asked.craft
+    solvers = (_two(asked), _heaviest(asked), _ballast(asked), _stiff(asked), _waterline(asked), _equal(asked))
+    capacity = loading.capacity(craft)
+    placed = (("Placed well", capacity.central), ("At the rail", capacity.side), ("At the worse end", capacity.end))
+    figure = asked.reader.figure
+    readouts = tuple(
+        figure(title, load.mass, "mass", f"{load.limit}; put {say(load.at[0], 'length')} from aft, {say(load.at[2], 'length')} up")
+        for title, load in placed
+    )
+    return Tab(readouts=readouts, title="It takes, until water comes in", more=LoadMore(solvers))
+
+
+def _said(ask: Callable[[], Answer], title: str) -> Answer:
+    try:
+        return ask()
+    except (NoAnswer, InvalidInput) as error:
+        return Answer(title, str(error))
+
+
+def _movable(asked: Asked) -> list[int]:
+    items = asked.craft.items
+    fit = [k for k, w in enumerate(items) if w.mass_kg > 0 and not w.fixed and not w.structure]
+    return sorted(fit, key=lambda k: -items[k].mass_kg)[:60]
+
+
+def _two(asked: Asked) -> Solver:
+    say, items = asked.reader.say, asked.craft.items
+    fit = _movable(asked)
+    choices = (("", "none"), *((str(k), items[k].name) for k in fit))
+    picked = [asked.ask.get(name, "") for name in ("move1", "move2")]
+    if not any(picked) and fit:
+        picked = [str(fit[0]), str(fit[1]) if len(fit) > 1 else ""]
+    rooms = [question(asked, f"room{n}{end}", label, "length", "") for n in (1, 2) for end, label in (("a", "from"), ("b", "to"))]
+    pairs = ((rooms[0][1], rooms[1][1]), (rooms[2][1], rooms[3][1]))
+    room = [(a, b) if a is not None and b is not None else None for a, b in pairs]
+
+    def answer() -> Answer:
+        chosen = [(int(p), r) for p, r in zip(picked, room, strict=True) if p.isdigit() and int(p) < len(items)]
+        moves = loading.level_by(asked.craft, [k for k, _ in chosen], [r for _, r in chosen])
+        if not moves:
+            return Answer("level", "It is level as it is.")
+        words = "; ".join(f"{m.name} {_steps(asked, m)}" for m in moves)
+        text = ";".join(f"{m.index}:{m.place[0]!r},{m.place[1]!r},{m.place[2]!r}" for m in moves)
+        return Answer("level", f"{words}.", "float.move", text, "Move them" if len(moves) > 1 else "Move it")
+
+    selects = (("move1", "Move", choices[1:], picked[0]), ("move2", "and", choices, picked[1]))
+    labels = ("first, from", "to", "second, from", "to")
+    fields = tuple(
+        Question(q.name, label, q.text, say(float(asked.craft.hull.mesh.bounds[n % 2][0]), "length"), q.error)
+        for n, ((q, _), label) in enumerate(zip(rooms, labels, strict=True))
+    )
+    return Solver("Level it by moving", selects, fields, _said(answer, "level"))
+
+
+def _steps(asked: Asked, m: loading.Move) -> str:
+    say = asked.reader.say
+    steps = [say(v, k) for v, k, least in ((m.forward, "fore_aft", 5e-4), (m.to_port, "athwart", 5e-5)) if abs(v) >= least]
+    return " and ".join(steps) or "stays"
+
+
+def _place(
+    asked: Asked, names: tuple[str, str, str], default: tuple[float, float, float]
+) -> tuple[tuple[Question, ...], tuple[float, float, float]]:
+    say = asked.reader.say
+    found = [
+        question(asked, name, label, "length", say(d, "length"), d)
+        for name, label, d in zip(names, ("from aft", "to port", "up"), default, strict=True)
+    ]
+    x, y, z = (v if v is not None else d for (_, v), d in zip(found, default, strict=True))
+    return tuple(q for q, _ in found), (x, y, z)
+
+
+def _heaviest(asked: Asked) -> Solver:
+    total, say = asked.craft.total, asked.reader.say
+    fields, at = _place(asked, ("hx", "hy", "hz"), (total.centre[0], 0.0, total.centre[2]))
+
+    def answer() -> Answer:
+        load = loading.heaviest(asked.craft, at)
+        text = f"Load|payload||{load.mass!r},{at[0]!r},{at[1]!r},{at[2]!r}"
+        return Answer("heaviest", f"{say(load.mass, 'mass')} there; more would miss on {load.limit}.", "float.load", text)
+
+    return Solver("Heaviest load the brief allows", (), fields, _said(answer, "heaviest"))
+
+
+def _materials(asked: Asked) -> tuple[tuple[str, str], ...]:
+    return tuple((code, MATERIALS[code].title) for code in BALLAST)
+
+
+def _material(asked: Asked) -> str:
+    code = asked.ask.get("ballast_of", "lead")
+    return code if code in BALLAST else "lead"
+
+
+def _ballast(asked: Asked) -> Solver:
+    say, craft = asked.reader.say, asked.craft
+    low, high = craft.hull.mesh.bounds
+    down = (craft.rest().attitude.trim if not _sinks(asked) else 0.0) < 0
+    far = float(low[0] + (0.1 if down else 0.9) * (high[0] - low[0]))
+    ask, x = question(asked, "ballast_x", "from aft", "length", say(far, "length"), far)
+
+    def answer() -> Answer:
+        load = loading.ballast_at(craft, x if x is not None else far, _material(asked))
+        text = f"Ballast|ballast|{_material(asked)}|{load.mass!r},{load.at[0]!r},{load.at[1]!r},{load.at[2]!r}"
+        return Answer("ballast", f"{say(load.mass, 'mass')} there ({say(load.volume, 'volume')}) levels it.", "float.load", text)
+
+    return Solver("Level it by ballast", (("ballast_of", "Of", _materials(asked), _material(asked)),), (ask,), _said(answer, "ballast"))
+
+
+def _sinks(asked: Asked) -> bool:
+    return asked.craft.total.mass >= asked.craft.kernel.total_volume * asked.craft.density * (1 - 1e-6)
+
+
+def _stiff(asked: Asked) -> Solver:
+    say, craft = asked.reader.say, asked.craft
+    default = craft.design.brief.least_gm_m
+    ask, gm = question(asked, "gm_wanted", "GM wanted", "length", say(default, "length"), default)
+
+    def answer() -> Answer:
+        load = loading.ballast_for_gm(craft, gm if gm is not None else default, _material(asked))
+        text = f"Ballast, low|ballast|{_material(asked)}|{load.mass!r},{load.at[0]!r},{load.at[1]!r},{load.at[2]!r}"
+        where = f"{say(load.at[0], 'length')} from aft on the bottom"
+        return Answer("stiff", f"{say(load.mass, 'mass')}, {where} ({say(load.volume, 'volume')}).", "float.load", text)
+
+    return Solver("Stiffen it by ballast", (), (ask,), _said(answer, "stiff"))
+
+
+def _waterline(asked: Asked) -> Solver:
+    say = asked.reader.say
+    asks = [question(asked, name, label, "length", "") for name, label in (("draft_bow", "draft, bow mark"), ("draft_stern", "stern mark"))]
+    (_, bow), (_, stern) = asks
+
+    def answer() -> Answer:
+        if bow is None or stern is None:
+            return Answer("waterline", "Type the drafts you want at the two marks.")
+        load = loading.waterline(asked.craft, bow, stern)
+        if load.mass <= 0:
+            return Answer("waterline", "It floats there as it is.")
+        text = f"Load for the waterline|ballast||{load.mass!r},{load.at[0]!r},{load.at[1]!r},{load.at[2]!r}"
+        aside = say(load.at[1], "athwart") if abs(load.at[1]) > 5e-5 else "on the centreline"
+        words = f"{say(load.mass, 'mass')} at {say(load.at[0], 'length')} from aft, {aside}."
+        return Answer("waterline", words, "float.load", text)
+
+    return Solver("Hold a waterline", (), tuple(q for q, _ in asks), _said(answer, "waterline"))
+
+
+def _equal(asked: Asked) -> Solver:
+    say = asked.reader.say
+    default = float(f"{max(asked.craft.total.mass * 0.02, 1e-4):.1g}")
+    ask, each = question(asked, "each", "each", "mass", say(default, "mass"), default, "a coin, a stone, a bag")
+
+    def answer() -> Answer:
+        even = loading.equal_loads(asked.craft, each if each is not None else default, "even")
+        side = loading.equal_loads(asked.craft, each if each is not None else default, "side")
+        words = f"{even.last} evenly placed, then {even.why}; {side.last} along one side, then {side.why}."
+        return Answer("equal", words)
+
+    return Solver("Count equal loads", (), (ask,), _said(answer, "equal"))

@@ -1,0 +1,74 @@
+"""Loads and chances: every load case with its likely ranges, and how likely it is that each keeps the brief."""
+
+from dataclasses import dataclass
+
+from yarekeel.stages import cases, chances
+from yarekeel.web.stages.afloat.tabs.tab import Tab
+from yarekeel.web.stages.asked import Asked
+
+
+@dataclass(frozen=True)
+class LoadRow:
+    name: str
+    in_force: bool
+    cells: tuple[str, ...]
+    chance: str
+    tone: str
+
+
+@dataclass(frozen=True)
+class ChanceBar:
+    title: str
+    words: str
+    share: float
+    tone: str
+
+
+@dataclass(frozen=True)
+class LoadsMore:
+    rows: tuple[LoadRow, ...]
+    chances: tuple[ChanceBar, ...]
+    load: str
+
+
+def view(asked: Asked) -> Tab:
+    """The table and the chances of the load in force."""
+    say, craft = asked.reader.say, asked.craft
+    compared = cases.assess(craft)
+    now = chances.assess(craft)
+    bars = []
+    for key, title in chances.NAMES.items():
+        if now.chances is not None and (key != "openings" or craft.openings):
+            share = float(getattr(now.chances, key))
+            bars.append(ChanceBar(title, say(share, "percent"), round(100 * share, 1), chances.severity_of(share)))
+    rows = tuple(_row(asked, line) for line in compared.lines)
+    more = LoadsMore(rows, tuple(bars), asked.design.case or cases.AS_LISTED.lower())
+    return Tab(findings=asked.reader.findings((*now.findings, *compared.findings)), title="How sure", more=more)
+
+
+def _row(asked: Asked, line: cases.CaseLine) -> LoadRow:
+    say, here = asked.reader.say, line.name == asked.design.case
+    result = line.float
+    if result is None or result.afloat is None or result.outputs is None:
+        words = "nothing aboard" if result is None else "it sinks"
+        return LoadRow(line.title, here, ("–",) * 6, words, "note" if result is None else "fails")
+    o, s = result.outputs, result.spread
+
+    def pm(name: str, kind: str) -> str:
+        return f" ±{say(getattr(s, name), kind)}" if s else ""
+
+    found = chances.assess(asked.craft.in_case(line.name)).chances
+    return LoadRow(
+        line.title,
+        here,
+        (
+            say(o.mass, "mass"),
+            say(o.draft_bow, "length") + pm("draft_bow", "length"),
+            say(o.draft_stern, "length") + pm("draft_stern", "length"),
+            say(o.trim, "trim") + pm("trim", "angle"),
+            say(o.freeboard, "length") + pm("freeboard", "length"),
+            say(o.gm, "length") + pm("gm", "length"),
+        ),
+        "not known" if found is None else say(found.all, "percent"),
+        "note" if found is None else chances.severity_of(found.all),
+    )

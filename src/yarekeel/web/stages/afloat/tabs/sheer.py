@@ -1,0 +1,65 @@
+"""Sheer and marks: freeboard along both sides, openings, the water it needs, the waterline to paint."""
+
+import math
+from dataclasses import dataclass
+
+from markupsafe import Markup
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.drawing.plots import Axis, Line, Mark, plot
+from yarekeel.stages import sheer
+from yarekeel.units import unit_of
+from yarekeel.web.shared.fields import Field
+from yarekeel.web.stages.afloat.tabs.tab import Question, Tab, question
+from yarekeel.web.stages.asked import Asked
+
+
+@dataclass(frozen=True)
+class SheerMore:
+    depth: Question
+    openings: tuple[tuple[str, str, str, str], ...]
+    marks: tuple[tuple[str, str, str], ...]
+    mark_fields: tuple[Field, ...]
+    paint: tuple[tuple[str, str, str, str], ...]
+
+
+def view(asked: Asked) -> Tab:
+    """The chart, the tables and the verdicts."""
+    say, system, craft = asked.reader.say, asked.reader.system, asked.craft
+    ask, depth = question(asked, "depth", "Depth of the water", "length", "120 mm", hint="empty for deep water")
+    try:
+        result = sheer.assess(craft, depth)
+    except InvalidInput as error:
+        ask = Question(ask.name, ask.label, ask.text, ask.placeholder, error.sentence, ask.hint)
+        result = sheer.assess(craft)
+    marks = craft.marks
+    fields = tuple(asked.field(f"marks.{n}", value=v) for n, v in (("stern_x_m", marks.stern_x_m), ("bow_x_m", marks.bow_x_m)))
+    more = SheerMore(
+        depth=ask,
+        openings=tuple(
+            (s.name, say(s.at[0], "length"), say(s.height, "length"), "holds" if s.height > 0 else "fails") for s in result.openings
+        ),
+        marks=tuple((name, say(x, "length"), say(d, "draft")) for x, name, d in result.marks),
+        mark_fields=fields,
+        paint=tuple((say(p.x, "length"), say(p.up, "length"), say(p.down, "length"), say(p.out, "length")) for p in result.paint),
+    )
+    picture = ""
+    if result.afloat is not None and (len(result.port) or len(result.starboard)):
+        unit = unit_of("length", system)
+        asked_free = craft.design.brief.least_freeboard_m
+        lines = []
+        for points, name, look in ((result.port, "port", ""), (result.starboard, "starboard", "warm")):
+            words = [f"{say(float(h), 'length')} at {say(float(x), 'length')}" for x, h in points]
+            lines.append(Line(points[:, 0].tolist(), points[:, 1].tolist(), name, look, words))
+        if len(result.port) == len(result.starboard) and float(abs(result.port - result.starboard).max()) < 1e-4:
+            lines = [Line(lines[0].x, lines[0].y, "both sides", "", lines[0].words)]
+        picture = plot(
+            lines,
+            Axis(f"from aft, {unit.label}", unit.si),
+            Axis(f"freeboard, {unit.label}", unit.si, least=0.0),
+            "Freeboard along the sheer",
+            height=286.0,
+            across=(Mark(asked_free, f"you asked for {say(asked_free, 'length')}"),) if asked_free > 0 else (),
+            dots=tuple((s.at[0], s.height, s.name) for s in result.openings if math.isfinite(s.height)),
+        )
+    return Tab(Markup(picture), (), asked.reader.findings(result.findings), "Along the sheer", more)

@@ -80,6 +80,9 @@ _PINT = {
     "ratio": "",
     "density": "kilogram/meter**3",
     "areal": "kilogram/meter**2",
+    "volume": "meter**3",
+    "speed": "meter/second",
+    "flow": "meter**3/second",
     "percent": "",
     "count": "",
 }
@@ -93,6 +96,7 @@ _FIXED = {
     "ratio": Unit("", 1.0, 2),
     "density": Unit("kg/m³", 1.0, 1),
     "percent": Unit("%", 0.01, 0),
+    "flow": Unit("ml/min", 1e-6 / 60, 0),
     "count": Unit("", 1.0, 0),
 }
 _EXAMPLES = {
@@ -109,6 +113,9 @@ _EXAMPLES = {
     "density": "1000 kg/m3",
     "areal": "200 g/m² or 6 oz/yd²",
     "percent": "20 or 20 %",
+    "volume": "2 l, 500 ml or 0.5 gal",
+    "speed": "5 m/s, 18 km/h or 10 knots",
+    "flow": "50 ml/min or 3 l/h",
     "count": "4",
 }
 _GROUPED = r"(?:\d{1,3}(?:[ \u00a0\u202f]\d{3})+|\d+)(?:[.,]\d+)*|[.,]\d+"
@@ -125,6 +132,9 @@ _SPELLINGS = {
     "mΩ": "milliohm",
     "%": "percent",
     "gsm": "g/m**2",
+    "knots": "knot",
+    "kn": "knot",
+    "kt": "knot",
 }
 _UNIT_TEXT = re.compile(r"^[A-Za-zµ_][A-Za-z0-9µ_/*^³² ]{0,24}$")
 

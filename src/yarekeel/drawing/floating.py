@@ -66,12 +66,14 @@ class Scene:
 def draw(scene: Scene) -> str:
     """The whole drawing."""
     low, high = scene.hull.mesh.bounds
-    size = high - low
-    reach = float(np.linalg.norm(size[1:]))
-    steep = abs(math.sin(scene.attitude.trim)) * float(size[0])
-    surface = scene.surface * HEIGHT
-    scale = min((WIDTH - 210.0) / float(size[0] + size[1] + 0.1 * size[0]), 0.72 * HEIGHT / max(1.15 * float(size[2]) + steep, 0.8 * reach))
-    split = WIDTH - max(float(size[1]) * scale + 64.0, 170.0)
+    world = scene.hull.mesh.vertices @ np.array(scene.attitude.rows).T
+    long, wide, _ = (float(v) for v in np.ptp(world, axis=0))
+    top, under = float(world[:, 2].max()) + scene.attitude.origin_height, float(world[:, 2].min()) + scene.attitude.origin_height
+    tall = max(top, 0.0) - min(under, 0.0)
+    # The boat keeps its size while it turns, as long as it fits.
+    scale = min((WIDTH - 210.0) / float(1.1 * (high - low)[0] + (high - low)[1]), (HEIGHT - 96.0) / tall, (WIDTH - 190.0) / (long + wide))
+    surface = min(max(scene.surface * HEIGHT, 58.0 + max(top, 0.0) * scale), HEIGHT - 22.0 + min(under, 0.0) * scale)
+    split = WIDTH - max(wide * scale + 64.0, 170.0)
     side = fitted(STARBOARD, scene.attitude, scene.hull, scale, split / 2, surface)
     astern = fitted(ASTERN, scene.attitude, scene.hull, scale, (split + WIDTH) / 2, surface)
     parts = [
@@ -123,8 +125,10 @@ def _centres(scene: Scene, view: View) -> list[str]:
 
 
 def _arrows(scene: Scene, view: View) -> list[str]:
+    """Arrows of the forces as this view shows them; each is named in the view that shows most of it."""
     most = max((math.hypot(*a.newtons) for a in scene.arrows), default=0.0)
-    out = []
+    out: list[str] = []
+    named: list[tuple[float, float]] = []
     for arrow in scene.arrows:
         fx, fy, fz = arrow.newtons
         right = fx if view.side == STARBOARD else -fy
@@ -134,16 +138,18 @@ def _arrows(scene: Scene, view: View) -> list[str]:
         x, y = view.point(arrow.at)
         long = max(22.0, ARROW * size / most)
         ux, uy = right / size, -fz / size
-        # A push is drawn with its point on the boat, a pull (down, aft) leaving it.
-        x1, y1, x2, y2 = x, y, x + long * ux, y + long * uy
+        x2, y2 = x + long * ux, y + long * uy
         back_x, back_y = x2 - 9 * ux, y2 - 9 * uy
         head = svg.path_of(np.array([[x2, y2], [back_x - 4 * uy, back_y + 4 * ux], [back_x + 4 * uy, back_y - 4 * ux]]), closed=True)
-        anchor = "start" if ux >= 0 else "end"
-        out += [
-            svg.line(x1, y1, x2, y2, "force-line"),
-            svg.path(head, "force-head"),
-            svg.text(x2 + (6 if ux >= 0 else -6), y2 + (4 if abs(uy) < 0.5 else 14 * uy), arrow.label, "force-label", anchor),
-        ]
+        out += [svg.line(x, y, x2, y2, "force-line"), svg.path(head, "force-head")]
+        if (view.side == STARBOARD) == (abs(fy) <= math.hypot(fx, fz)):
+            steep = abs(uy) > 0.7
+            at_x = (x + x2) / 2 + (10.0 + 3.4 * len(arrow.label) if steep else 0.0)
+            at_x, at_y = max(at_x, 4.0 + 3.6 * len(arrow.label)), (y + y2) / 2 + (4 if steep else -8)
+            while any(abs(at_y - b) < 14 and abs(at_x - a) < 150 for a, b in named):
+                at_y += 15
+            named.append((at_x, at_y))
+            out.append(svg.text(at_x, at_y, arrow.label, "force-label", "middle"))
     return out
 
 

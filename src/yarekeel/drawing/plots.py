@@ -67,7 +67,7 @@ def plot(
     dots: Sequence[tuple[float, float, str]] = (),
 ) -> str:
     """One chart as a drawing of its own."""
-    frame = Frame(58.0, 40.0, width - 58.0 - 26.0, height - 40.0 - 44.0)
+    frame = Frame(58.0, 56.0, width - 58.0 - 26.0, height - 56.0 - 44.0)
     parts, read = panel(frame, lines, x, y, across, upright, dots)
     cursor = [svg.line(frame.left, frame.top, frame.left, frame.top + frame.height, "cursor")]
     label = svg.text(width - 14, 25.0, "", "plot-read", "end")
@@ -110,7 +110,7 @@ def panel(
     parts += [
         svg.line(frame.left, frame.top, frame.left, bottom, "axis"),
         svg.line(frame.left, bottom, right, bottom, "axis"),
-        svg.text(frame.left, frame.top - 6, y.name, "axis-text"),
+        svg.text(frame.left - 44, frame.top - 9, y.name, "axis-text"),
         svg.text(right, bottom + 33, x.name, "axis-text", "end"),
     ]
     for mark in across:
@@ -135,7 +135,9 @@ def panel(
         if ends and line.label:
             at = _free(ends[-1], taken, frame)
             taken.append(at)
-            parts.append(svg.text(at[0], at[1], line.label, f"plot-label {line.look}".strip(), "end"))
+            room = at[0] - frame.left > 7.0 * len(line.label) + 8
+            shift = 0.0 if room else 10.0
+            parts.append(svg.text(at[0] + shift, at[1], line.label, f"plot-label {line.look}".strip(), "end" if room else "start"))
     for ax, ay, label in dots:
         parts += [
             svg.element("circle", cx=px(ax), cy=py(ay), r=4.0, class_="plot-dot"),

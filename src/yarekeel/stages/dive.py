@@ -3,6 +3,7 @@
 import dataclasses
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -31,6 +32,8 @@ TRIMMED: Ratio = 0.005
 UNDER: Ratio = 0.06
 """Of its height: how far below the surface a dived boat is drawn."""
 HANGING = 40
+INLET_OUT: Metres = 0.025
+"""What a model's air inlet is kept out by, if nothing else is said: a ripple (common practice)."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -99,6 +102,12 @@ def state_at(craft: Craft, share: Ratio) -> DiveState:
     return DiveState(share, mass, net, afloat, a, afloat.gravity, afloat.buoyancy, bg, above, _inlet(craft, a))
 
 
+@lru_cache(maxsize=32)  # asked again at every move of the slider
+def way_down(craft: Craft) -> tuple[DiveState, ...]:
+    """The states from empty tanks to full ones."""
+    return tuple(state_at(craft, k / STEPS) for k in range(STEPS + 1))
+
+
 def _inlet(craft: Craft, attitude: Attitude) -> Metres | None:
     return max((attitude.height_of(at) for _, at in craft.openings), default=None)
 
@@ -129,7 +138,7 @@ def assess(craft: Craft, share: Ratio = 1.0, inlet_out: Metres = 0.0) -> DiveAss
     """The way down and the state at ``share``; a vented tank's highest opening is to stay ``inlet_out`` above the water."""
     tanks = tanks_of(craft)
     total, rho = craft.total, craft.density
-    way = tuple(state_at(craft, k / STEPS) for k in range(STEPS + 1))
+    way = way_down(craft)
     capacity = math.fsum(s.capacity for s in tanks)
     out = _left_out(craft, tanks, inlet_out)
     displacing = craft.hull.kernel.total_volume
@@ -353,6 +362,7 @@ def trim_out(craft: Craft, lead_x: Metres, foam_x: Metres, material: str = "pvc_
     # lead - lift V = light;  lead x_l - lift V x_f = moment
     lead = (moment - light * foam_x) / (lead_x - foam_x)
     foam = (lead - light) / lift
+    lead, foam = (0.0 if abs(v) < 1e-9 * size else v for v, size in ((lead, state.mass), (foam, state.mass / rho)))
     if lead < 0 or foam < 0:
         which = "lead" if lead < 0 else "foam"
         raise NoAnswer(f"The {which} would have to be less than nothing there: swap their places, or move them along.")
@@ -362,6 +372,22 @@ def trim_out(craft: Craft, lead_x: Metres, foam_x: Metres, material: str = "pvc_
     side = foam ** (1 / 3)
     at = (foam_x, 0.0, back + side / 2)
     return TrimAnswer(lead, (lead_x, 0.0, bottom + 0.1 * (back - bottom)), foam, at, foam * stuff.density)
+
+
+def trim_alone(craft: Craft, material: str = "pvc_foam") -> TrimAnswer:
+    """Lead alone where the dived boat is light, foam alone where it is heavy: how much, and where it lies level. Raises NoAnswer
+    where that place is outside the boat, or where it is neutral already."""
+    low, high = craft.hull.mesh.bounds
+    state, rho = state_at(craft, 1.0), craft.density
+    moment = craft.hull.kernel.total_volume * rho * craft.hull.kernel.centroid[0] - state.mass * state.gravity[0]
+    if abs(state.net) <= 1e-6 * state.mass:
+        raise NoAnswer("With full tanks it neither rises nor sinks already.")
+    x = moment / -state.net
+    if not low[0] <= x <= high[0]:
+        what = "lead" if state.net < 0 else "foam"
+        raise NoAnswer(f"{what.capitalize()} alone would have to lie outside the boat to level it: name a place for each of lead and foam.")
+    aside = low[0] + 0.5 * (x - low[0]) if x > (low[0] + high[0]) / 2 else x + 0.5 * (high[0] - x)
+    return trim_out(craft, x, float(aside), material) if state.net < 0 else trim_out(craft, float(aside), x, material)
 
 
 def with_trim(craft: Craft, answer: TrimAnswer, material: str = "pvc_foam") -> Design:

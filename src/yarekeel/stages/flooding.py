@@ -190,7 +190,7 @@ def _state(craft: Craft, before: Afloat | None, after: Afloat | None, kernel: La
             "Left alone it {heel:heel} and rests there.",
             MECHANICS,
             {"heel": a.heel},
-            (Remedy("Part the space with a bulkhead along the middle", "float"),),
+            (Remedy("Divide the space more finely, or fill some of it with foam", "float"),),
         )
     values = {
         "trim": a.trim,
@@ -232,7 +232,7 @@ def _margins(craft: Craft, after: Afloat) -> list[Finding]:
 
 
 def _leaking(leak: Leak, room: Space, rate: float) -> Finding:
-    values: dict[str, float | str] = {"rate": rate * 6e7, "name": room.compartment.name, "full": room.capacity}
+    values: dict[str, float | str] = {"rate": rate, "name": room.compartment.name, "full": room.capacity}
     if leak.until is None or leak.water is None:
         return Finding(
             "flood.leak_held",
@@ -247,7 +247,7 @@ def _leaking(leak: Leak, room: Space, rate: float) -> Finding:
         "flood.leak",
         "near" if leak.until > 600 else "fails",
         "{time:minutes} until water comes in by itself",
-        "A leak of {rate:count} ml/min; then {water:volume} are in {name}.",
+        "A leak of {rate:flow}; then {water:volume} are in {name}.",
         MECHANICS,
         values,
         (Remedy("Know where it can be reached from, and how", None),),

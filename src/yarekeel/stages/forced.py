@@ -205,9 +205,7 @@ def _findings(craft: Craft, forces: Forces, free: Afloat, pushed: Pushed, ends: 
     if abs(after.attitude.heel) > math.radians(0.05):
         heel = abs(after.attitude.heel)
         lean: Severity = "holds" if heel <= allowed else "near" if heel <= 3 * allowed else "fails"
-        out.append(
-            Finding("force.heel", lean, "It {heel:heel}", "Freeboard is left as below; GM works against the push.", MECHANICS, values)
-        )
+        out.append(Finding("force.heel", lean, "It {heel:heel}", "You allow ±{allowed:angle}.", MECHANICS, values))
     if after.freeboard < 0:
         out.append(Finding("force.rim", "fails", "The deck edge is {under:length} under", "Water comes over it.", MECHANICS, values))
     else:

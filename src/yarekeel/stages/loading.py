@@ -21,7 +21,8 @@ from yarekeel.stages.forced import rail_at
 
 HALVINGS = 46
 CAPACITY_HALVINGS = 18
-"""After sixteen steps: a load to four millionths of all it could be."""
+SCANNED = 12
+"""Steps of a load before it is halved: then it is known to a few millionths of all it could be."""
 Spread = Literal["even", "side"]
 
 
@@ -117,6 +118,7 @@ def ballast_at(craft: Craft, x: Metres, material: str = "lead") -> Load:
     return Load(mass, (x, y, z), mass / _density(craft, material))
 
 
+@lru_cache(maxsize=64)
 def ballast_for_gm(craft: Craft, gm: Metres, material: str = "lead") -> Load:
     """Ballast on the bottom under B that brings GM to ``gm``. Raises NoAnswer where the boat then sinks first."""
     low, high = craft.hull.mesh.bounds
@@ -134,11 +136,11 @@ def ballast_for_gm(craft: Craft, gm: Metres, material: str = "lead") -> Load:
     if over(0.0) >= 0:
         raise NoAnswer("It is as stiff as that already: no ballast is needed.")
     most = 0.98 * (craft.kernel.total_volume * rho - total.mass)
-    mass = next((m for m in (most * k / 24 for k in range(1, 25)) if over(m) >= 0), None) if most > 0 else None
+    mass = next((m for m in (most * k / SCANNED for k in range(1, SCANNED + 1)) if over(m) >= 0), None) if most > 0 else None
     if mass is None:
         raise NoAnswer("No ballast makes it that stiff before it sinks: make it wider, or bring weights down.")
-    small, large = max(0.0, mass - most / 24), mass
-    for _ in range(HALVINGS):
+    small, large = max(0.0, mass - most / SCANNED), mass
+    for _ in range(CAPACITY_HALVINGS + 6):
         middle = (small + large) / 2
         small, large = (small, middle) if over(middle) >= 0 else (middle, large)
     return Load(large, at(large), large / _density(craft, material))
@@ -177,6 +179,7 @@ def waterline(craft: Craft, bow: Metres, stern: Metres, z: Metres | None = None)
     return Load(mass, (x, y, z))
 
 
+@lru_cache(maxsize=64)
 def heaviest(craft: Craft, at: Point) -> Load:
     """The heaviest load at a place that the brief allows: its freeboard, trim, heel and GM, no opening under. ``limit`` names
     what stops more. Raises NoAnswer where the brief is missed with nothing there."""
@@ -185,11 +188,11 @@ def heaviest(craft: Craft, at: Point) -> Load:
         raise NoAnswer(f"It misses the brief with nothing there: {first}. Mend that first.")
     low, high = 0.0, craft.kernel.total_volume * craft.density - craft.total.mass
     # A load can be good, then bad, then good again (it levels the boat first): take the first stretch that is good.
-    for k in range(1, 33):
-        if _misses(craft, high * k / 32, at):
-            low, high = high * (k - 1) / 32, high * k / 32
+    for k in range(1, SCANNED + 1):
+        if _misses(craft, high * k / SCANNED, at):
+            low, high = high * (k - 1) / SCANNED, high * k / SCANNED
             break
-    for _ in range(HALVINGS):
+    for _ in range(CAPACITY_HALVINGS):
         middle = (low + high) / 2
         low, high = (low, middle) if _misses(craft, middle, at) else (middle, high)
     return Load(low, at, limit=_misses(craft, high, at))
@@ -222,6 +225,7 @@ class Capacity:
     end: Load
 
 
+@lru_cache(maxsize=64)
 def capacity(craft: Craft, height: Metres | None = None) -> Capacity:
     """Load, at ``height`` (by default a third up), until water comes in, placed well and placed badly."""
     low, high = craft.hull.mesh.bounds
@@ -261,9 +265,9 @@ def _until(craft: Craft, place: Callable[[Kilograms], Point]) -> Load:
     if most <= 0 or not dry(0.0):
         return Load(0.0, place(0.0), limit="it is under already")
     low, high = 0.0, most
-    for k in range(1, 17):
-        if not dry(most * k / 16):
-            low, high = most * (k - 1) / 16, most * k / 16
+    for k in range(1, SCANNED + 1):
+        if not dry(most * k / SCANNED):
+            low, high = most * (k - 1) / SCANNED, most * k / SCANNED
             break
     for _ in range(CAPACITY_HALVINGS):
         middle = (low + high) / 2

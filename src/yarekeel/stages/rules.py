@@ -1,6 +1,7 @@
 """The sums of US 33 CFR 183 on this boat, for boats it covers; what is marked on a boat is decided elsewhere."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -18,7 +19,7 @@ from yarekeel.stages.craft import Craft
 
 FRESH = 62.4 * cfr_183.POUND / cfr_183.FOOT**3
 """kg/m3: the rule weighs water at 62.4 lb a cubic foot."""
-HALVINGS = 40
+HALVINGS = 26
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,6 +59,7 @@ def maximum_displacement(craft: Craft) -> Kilograms:
     return kernel.evaluate(rotation(0.0, 0.0), low - kernel.centre[2]).volume * FRESH
 
 
+@lru_cache(maxsize=32)
 def one_side(craft: Craft, seat: Metres | None = None) -> Kilograms:
     """What can be added along one side of the passenger area, at the height of the seats, until water would come over the rim
     (183.41 (c), 183.43 (c)); the boat without its crew and goods."""

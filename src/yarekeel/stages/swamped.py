@@ -66,6 +66,7 @@ def density_of(craft: Craft, item: WeightItem) -> KilogramsPerCubicMetre | None:
     return found.density if found else None
 
 
+@lru_cache(maxsize=64)
 def assess(craft: Craft, people: int = 0, where: Where = "about", hold: Kilograms = HOLD) -> SwampedAssessment:
     """Swamp every open hull. The crew is out of the boat; ``people`` of them hold on, each pulling down with ``hold``."""
     kernel, carriers, unknown = displacers(craft)

@@ -43,17 +43,8 @@ def create_app(settings: Settings, yard: Yard) -> FastAPI:
     app = FastAPI(title="Yare Keel", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.yard = yard
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for routes in (
-        yard_routes,
-        compare_routes,
-        afloat_routes,
-        trials_routes,
-        fixes_routes,
-        shape_routes,
-        weights_routes,
-        scale,
-        stage_routes,
-    ):
+    stages = (afloat_routes, trials_routes, fixes_routes, shape_routes, weights_routes)
+    for routes in (yard_routes, compare_routes, *stages, scale, stage_routes):
         app.include_router(routes.router)
     errors.install(app)
     app.add_middleware(Guard, hosts=settings.hosts)

@@ -71,8 +71,11 @@ def _over(a: Floats, b: Floats) -> Floats:
 
 
 def levels(hull: Hull, count: int) -> Floats:
-    """``count`` drafts (count,) evenly spaced from just above the lowest point to the highest."""
+    """``count`` drafts (count,) evenly spaced from just above the lowest point up to where an open boat's rim is lowest, else to
+    the highest point."""
     low, high = float(hull.mesh.bounds[0][2]), float(hull.mesh.bounds[1][2])
+    if hull.open:
+        high = float(hull.rim[:, 2].min())
     return low + (high - low) * np.arange(1, count + 1) / count
 
 

@@ -45,7 +45,7 @@ class Push:
 @dataclass(frozen=True, slots=True)
 class Pushed:
     """A boat at rest under forces; ``turns`` is how many times it was solved. ``moments`` (about the world's x and y, N m) are
-    those of the forces about the point where the water answers."""
+    those of the forces about the point under the centre of gravity where the water answers."""
 
     afloat: Afloat
     moments: tuple[float, float]
@@ -122,9 +122,9 @@ def _as_weight(
     for push in pushes:
         fx, fy, fz = (sum(row[k] * push.newtons[k] for k in range(3)) for row in rows) if push.with_boat else push.newtons
         x, y, z = world(push.at)
-        # r x F, the horizontal part about the height where the water answers it
-        mx += y * fz - (z - answer) * fy
-        my += (z - answer) * fx - x * fz
+        # r x F about G's vertical, the horizontal part about the height where the water answers it
+        mx += (y - gy) * fz - (z - answer) * fy
+        my += (z - answer) * fx - (x - gx) * fz
         shift_x += ((z - answer) * fx - x * fz) / STANDARD_GRAVITY
         shift_y -= (y * fz - (z - answer) * fy) / STANDARD_GRAVITY
         down -= fz / STANDARD_GRAVITY

@@ -1,6 +1,7 @@
 """Float's own routes: the curves as a file, and the check by floating many boats, as it goes."""
 
 import asyncio
+import itertools
 import json
 from collections.abc import AsyncIterator, Iterator
 
@@ -82,14 +83,12 @@ async def _events(craft: Craft, system: System) -> AsyncIterator[str]:
 
 
 def _some(floats: Iterator[tuple[float, ...] | None]) -> list[tuple[float, ...] | None]:
-    return [row for row, _ in zip(floats, range(AT_ONCE), strict=False)]
+    return list(itertools.islice(floats, AT_ONCE))
 
 
 def _compared(linear: Outputs, floated: Outputs, system: System) -> list[list[str]]:
-    return [
-        [title, f"±{say(getattr(linear, name), kind, system)}", f"±{say(getattr(floated, name), kind, system)}"]
-        for name, title, kind in _SHOWN
-    ]
+    rows = ((title, getattr(linear, name), getattr(floated, name), kind) for name, title, kind in _SHOWN)
+    return [[title, f"±{say(a, kind, system)}", f"±{say(b, kind, system)}"] for title, a, b, kind in rows]
 
 
 def _event(data: dict[str, object], name: str = "message") -> str:

@@ -15,7 +15,7 @@ from yarekeel.web.shared.page import Readout, float_of
 from yarekeel.web.stages.afloat.tabs.tab import Tab
 from yarekeel.web.stages.asked import Asked
 
-PARTS = ("live", "side", "level", "form")
+PARTS = ("live", "side", "level", "more", "form")
 TABS = (
     ("afloat", "Afloat"),
     ("sheer", "Sheer and marks"),

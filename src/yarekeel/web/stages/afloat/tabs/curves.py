@@ -16,6 +16,7 @@ from yarekeel.web.shared.page import float_of
 from yarekeel.web.stages.afloat.tabs.tab import Tab
 from yarekeel.web.stages.asked import Asked
 
+MOST_COEFFICIENT = 1.3
 FEW, MANY = 25, 50
 """Drafts in the table on the page, and in the file."""
 COLUMNS: tuple[tuple[str, str, str, str], ...] = (
@@ -106,6 +107,8 @@ def _charts(asked: Asked, c: Curves, now: float | None) -> str:
             v = values(c, name, asked.craft.density).copy()
             if name in ("bm", "km"):  # at the very keel BM runs away
                 v[v > 3 * np.median(v)] = np.nan
+            elif kind == "ratio":  # a last sliver of waterline has no form
+                v[v > MOST_COEFFICIENT] = np.nan
             drawn.append(_on_its_side(c, v, label, look))
         marks = () if now is None else (Mark(now, "now" if not k else "", "wanted"),)
         x = Axis(

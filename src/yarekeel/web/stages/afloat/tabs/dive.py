@@ -32,7 +32,8 @@ def view(asked: Asked) -> Tab:
     craft, say = asked.craft, asked.reader.say
     text = asked.ask.get("share", "100")
     percent = min(100, int(text)) if text.isdigit() else 100
-    inlet, out = question(asked, "inlet", "Air inlet to stay out by", "length", "25 mm", 0.0)
+    usual = dive.INLET_OUT if any(t.compartment.vented for t in dive.tanks_of(craft)) or not dive.tanks_of(craft) else 0.0
+    inlet, out = question(asked, "inlet", "Air inlet to stay out by", "length", say(usual, "length"), usual)
     result = dive.assess(craft, percent / 100, max(out or 0.0, 0.0))
     s = result.state
     spots = [Spot(at, name, "opening") for name, at in craft.openings]
@@ -50,12 +51,11 @@ def view(asked: Asked) -> Tab:
             surface=0.4,
         )
     )
-    low, high = (float(v[0]) for v in craft.hull.mesh.bounds)
-    lead, lead_x = question(asked, "lead_x", "Lead, from aft", "length", say(low + 0.3 * (high - low), "length"), low + 0.3 * (high - low))
-    foam, foam_x = question(asked, "foam_x", "Foam, from aft", "length", say(low + 0.7 * (high - low), "length"), low + 0.7 * (high - low))
+    lead, lead_x = question(asked, "lead_x", "Lead, from aft", "length", "where it fits", hint="empty: lead or foam alone")
+    foam, foam_x = question(asked, "foam_x", "Foam, from aft", "length", "where it fits")
     waters = tuple((name, f"{say(abs(d), 'mass')} {'lighter' if d > 0 else 'heavier'}") for name, d in result.waters)
     more = DiveMore(percent, Markup(_way(asked, result, percent)), inlet, (lead, foam), waters, bool(result.tanks))
-    answers = (_tank(asked, out or 0.0),) if not result.tanks else (_trim(asked, lead_x or 0.0, foam_x or 0.0),)
+    answers = (_tank(asked, out or 0.0),) if not result.tanks else (_trim(asked, lead_x, foam_x),)
     return Tab(Markup(picture), _figures(asked, s), asked.reader.findings(result.findings), "On the way down", more, answers)
 
 
@@ -88,11 +88,11 @@ def _figures(asked: Asked, s: dive.DiveState) -> tuple[Readout, ...]:
         reader.figure("Under water it weighs" if s.net > 0 else "Light by", abs(s.net), "mass", net),
         stiff,
         reader.turn("Trim", s.attitude.trim, "trim", f"B is {say(s.buoyancy[0] - s.gravity[0], 'fore_aft')} of G in the boat"),
-        reader.figure("Above water", s.above, "volume", "of the boat"),
     )
     if s.inlet is None:
-        return figures
-    return (*figures, reader.figure("Air inlet", s.inlet, "length", "above the water", "holds" if s.inlet > 0 else "fails"))
+        return (*figures, reader.figure("Above water", s.above, "volume", "of the boat"))
+    tone = "holds" if s.inlet > 0 else "fails"
+    return (*figures, reader.figure("Air inlet", s.inlet, "length", f"above the water, with {say(s.above, 'volume')} of boat", tone))
 
 
 def _way(asked: Asked, result: dive.DiveAssessment, percent: int) -> str:
@@ -127,14 +127,16 @@ def _tank(asked: Asked, inlet_out: float) -> Answer:
     return Answer("A tank for it", words, "float.tank", repr(inlet_out), "Add the tank")
 
 
-def _trim(asked: Asked, lead_x: float, foam_x: float) -> Answer:
+def _trim(asked: Asked, lead_x: float | None, foam_x: float | None) -> Answer:
     say = asked.reader.say
     try:
-        t = dive.trim_out(asked.craft, lead_x, foam_x)
+        t = dive.trim_alone(asked.craft) if lead_x is None or foam_x is None else dive.trim_out(asked.craft, lead_x, foam_x)
     except (NoAnswer, InvalidInput) as error:
         return Answer("Lead and foam", str(error))
-    words = (
-        f"{say(t.lead, 'mass')} of lead low at {say(lead_x, 'length')} and {say(t.foam, 'volume')} of foam "
-        f"({say(t.foam_mass, 'mass')}) on the back at {say(foam_x, 'length')} from aft: with full tanks neither up nor down, and level."
-    )
-    return Answer("Lead and foam", words, "float.trim", f"{lead_x!r},{foam_x!r}")
+    parts = []
+    if t.lead > 0:
+        parts.append(f"{say(t.lead, 'mass')} of lead low at {say(t.lead_at[0], 'length')} from aft")
+    if t.foam > 0:
+        parts.append(f"{say(t.foam, 'volume')} of foam ({say(t.foam_mass, 'mass')}) on the back at {say(t.foam_at[0], 'length')} from aft")
+    words = f"{' and '.join(parts)}: with full tanks it neither rises nor sinks, and lies level."
+    return Answer("Lead and foam", words, "float.trim", f"{t.lead_at[0]!r},{t.foam_at[0]!r}")

@@ -76,7 +76,7 @@ def _asked(asked: Asked) -> tuple[Forces, int, tuple[Question, ...]]:
     tow_x, x = question(asked, "tow_x", "from, from aft", "length", say(float(low[0]), "length"), float(low[0]))
     tow_z, z = question(asked, "tow_z", "and up", "length", say(float(low[2]) + 0.8 * depth, "length"), float(low[2]) + 0.8 * depth)
     hand, press = question(asked, "hand", "Hand on the rail", "force", say(0.0, "force"), 0.0, "starboard; less than 0 for port")
-    wind, speed = question(asked, "wind", "Wind, m/s", "ratio", "0", 0.0, "from port; less than 0 from starboard")
+    wind, speed = question(asked, "wind", "Wind", "speed", say(0.0, "speed"), 0.0, "from port; less than 0 from starboard")
     forces = Forces(percent / 100, max(pull or 0.0, 0.0), (x or 0.0, 0.0, z or 0.0), press or 0.0, speed or 0.0)
     try:
         forced.checked(forces)

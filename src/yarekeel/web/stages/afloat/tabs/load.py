@@ -35,7 +35,7 @@ def view(asked: Asked) -> Tab:
     placed = (("Placed well", capacity.central), ("At the rail", capacity.side), ("At the worse end", capacity.end))
     figure = asked.reader.figure
     readouts = tuple(
-        figure(title, load.mass, "mass", f"{load.limit}; put {say(load.at[0], 'length')} from aft, {say(load.at[2], 'length')} up")
+        figure(title, load.mass, "mass", f"then {load.limit}; {say(load.at[0], 'length')} from aft, {say(load.at[2], 'length')} up")
         for title, load in placed
     )
     return Tab(readouts=readouts, title="It takes, until water comes in", more=LoadMore(solvers))
@@ -68,7 +68,7 @@ def _two(asked: Asked) -> Solver:
     def answer() -> Answer:
         chosen = [(int(p), r) for p, r in zip(picked, room, strict=True) if p.isdigit() and int(p) < len(items)]
         moves = loading.level_by(asked.craft, [k for k, _ in chosen], [r for _, r in chosen])
-        if not moves:
+        if all(max(abs(m.forward), abs(m.to_port)) < 5e-4 for m in moves):
             return Answer("level", "It is level as it is.")
         words = "; ".join(f"{m.name} {_steps(asked, m)}" for m in moves)
         text = ";".join(f"{m.index}:{m.place[0]!r},{m.place[1]!r},{m.place[2]!r}" for m in moves)
@@ -131,6 +131,8 @@ def _ballast(asked: Asked) -> Solver:
 
     def answer() -> Answer:
         load = loading.ballast_at(craft, x if x is not None else far, _material(asked))
+        if load.mass < 1e-4 * craft.total.mass:
+            return Answer("ballast", "It is level as it is.")
         text = f"Ballast|ballast|{_material(asked)}|{load.mass!r},{load.at[0]!r},{load.at[1]!r},{load.at[2]!r}"
         return Answer("ballast", f"{say(load.mass, 'mass')} there ({say(load.volume, 'volume')}) levels it.", "float.load", text)
 

@@ -19,7 +19,8 @@ from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.afloat.tabs.tab import Answer, Question, Tab, question
 from yarekeel.web.stages.asked import Asked
 
-BOUNDS = ("aft_m", "fore_m", "starboard_m", "port_m", "low_m", "high_m")
+IN_ROW = ("name", "body", "aft_m", "fore_m", "use")
+IN_HAND = ("starboard_m", "port_m", "low_m", "high_m", "room", "filled", "liquid", "sealed", "vented")
 WHERE = (("none", "let go"), ("about", "all about"), ("side", "on one side"), ("stern", "over the stern"))
 
 
@@ -47,7 +48,8 @@ class WaterMore:
     where: tuple[tuple[str, str, bool], ...]
     carriers: tuple[tuple[str, str, str, str], ...]
     leak: Markup
-    error: str
+    space: int | None = None
+    chosen: tuple[Field, ...] = ()
 
 
 def view(asked: Asked) -> Tab:
@@ -65,11 +67,11 @@ def _flooded(asked: Asked) -> Tab:
     places = flooding.places(craft)
     into = asked.index("into", len(places)) or 0
     litres, volume = question(asked, "litres", "Water in it", "volume", "2 l", 0.0)
-    leak, rate = question(asked, "leak", "Leak, a minute", "volume", "50 ml", 0.0)
-    error = ""
+    leak, rate = question(asked, "leak", "Leak", "flow", "50 ml/min", 0.0)
+    space = asked.index("space", len(craft.spaces))
     place = places[into] if places else None
     try:
-        result = flooding.assess(craft, flooded, max(volume or 0.0, 0.0), place, max(rate or 0.0, 0.0) / 60)
+        result = flooding.assess(craft, flooded, max(volume or 0.0, 0.0), place, max(rate or 0.0, 0.0))
     except InvalidInput as refused:
         litres = Question(litres.name, litres.label, litres.text, litres.placeholder, refused.sentence)
         result = flooding.assess(craft, flooded)
@@ -116,7 +118,8 @@ def _flooded(asked: Asked) -> Tab:
         (),
         (),
         Markup(chart),
-        error,
+        space,
+        () if space is None else tuple(asked.field(f"compartments.{space}.{n}") for n in IN_HAND),
     )
     return Tab(Markup(picture), _figures(asked, result), asked.reader.findings(result.findings), "With this water in it", more)
 
@@ -154,11 +157,10 @@ def loose(liquids: tuple[Liquid, ...], levels: tuple[Level, ...], attitude: Atti
 
 def _row(asked: Asked, k: int, space: Space, flooded: frozenset[int]) -> SpaceRow:
     others = flooded - {k} if k in flooded else flooded | {k}
-    names = ("name", "body", *BOUNDS, "use", "room", "filled", "sealed", "vented")
     return SpaceRow(
         k,
         space.compartment.name,
-        tuple(asked.field(f"compartments.{k}.{n}") for n in names),
+        tuple(asked.field(f"compartments.{k}.{n}") for n in IN_ROW),
         asked.reader.say(space.capacity, "volume") if space.kernel else "–",
         k in flooded,
         ",".join(str(n) for n in sorted(others)),
@@ -217,7 +219,7 @@ def _swamped(asked: Asked) -> Tab:
             surface=0.42,
         )
     )
-    spare, foam_error = question(asked, "spare", "To carry, swamped", "mass", say(_spare(asked), "mass"), _spare(asked)), ""
+    spare = question(asked, "spare", "To carry, swamped", "mass", say(_spare(asked), "mass"), _spare(asked))
     answer = _foam(asked, spare[1] if spare[1] is not None else _spare(asked))
     readouts: tuple[Readout, ...] = (reader.figure("Still carries", max(result.carries, 0.0), "mass", "more, before it goes under"),)
     if a is not None:
@@ -238,7 +240,6 @@ def _swamped(asked: Asked) -> Tab:
         tuple((code, title, code == where) for code, title in WHERE),
         tuple(_carrier(asked, c) for c in result.carriers),
         Markup(""),
-        foam_error,
     )
     return Tab(Markup(picture), readouts, reader.findings(result.findings), "Swamped", more, (answer,))
 

@@ -92,7 +92,7 @@ def test_marks_read_along_the_boat():
 
 def test_level_centre_is_where_g_must_lie():
     hull = Hull(box(1.0, 0.4, 0.3).moved((0.2, 0.05, 0.0)))
-    assert level_centre(hull, 0.04) == pytest.approx((0.7, 0.05, 0.05), rel=1e-9)
+    assert level_centre(hull.kernel, 0.04) == pytest.approx((0.7, 0.05, 0.05), rel=1e-9)
 
 
 def test_gm_is_the_slope_of_the_righting_moment():

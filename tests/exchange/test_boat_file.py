@@ -12,13 +12,13 @@ import trimesh
 from tests.bodies import box
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import MeshFile
-from yarekeel.demo.boats import reedwarden, wagtail
+from yarekeel.demo.boats import dabchick, reedwarden, wagtail
 from yarekeel.exchange import boat_file, mesh_in
 
 ROOT = Path(__file__).parents[2]
 PLAIN = {
     "format": "yare-keel-boat",
-    "version": 2,
+    "version": 3,
     "name": "test",
     "water": {"density_kg_m3": 1000.0},
     "bodies": [{"name": "hull", "shape": {"kind": "box", "length_m": 1.0, "beam_m": 0.4, "depth_m": 0.2}, "at_m": [0, 0, 0]}],
@@ -59,7 +59,7 @@ def changed(path: str, value) -> dict:
     ("path", "value", "field"),
     [
         ("format", "other", "format"),
-        ("version", 3, "version"),
+        ("version", 4, "version"),
         ("cases", [{"name": ""}], "cases.0.name"),
         ("case", "heavy seas", "case"),
         ("materials", [{"code": "x", "title": "x", "kind": "wood", "density": 0, "low": 0, "high": 0}], "materials.0.density"),
@@ -162,6 +162,18 @@ def test_a_missing_mesh_is_a_sentence(tmp_path):
         mesh_in.load(tmp_path / "none.stl", MeshFile("none.stl"), "f")
 
 
+def test_a_file_of_the_second_version_is_understood():
+    """It had neither compartments nor a weight's own material; all else is the same."""
+    old = json.loads(boat_file.dumps(dabchick()))
+    del old["compartments"]
+    for line in old["weights"]:
+        del line["material"]
+    design = boat_file.read({**old, "version": 2})
+    assert design.compartments == ()
+    assert {w.material for w in design.weights} == {""}
+    assert boat_file.loads(boat_file.dumps(dabchick())) == dabchick()
+
+
 def test_a_file_of_the_first_version_is_understood():
     """It had a flag for what is built with the hull, in place of groups."""
     old = changed(
@@ -170,7 +182,7 @@ def test_a_file_of_the_first_version_is_understood():
     )
     design = boat_file.read({**old, "version": 1})
     assert [w.group for w in design.weights] == ["structure", "payload"]
-    assert json.loads(boat_file.dumps(design))["version"] == 2
+    assert json.loads(boat_file.dumps(design))["version"] == 3
     with pytest.raises(InvalidInput, match="true or false"):
         boat_file.read({**changed("weights.0.structure", "yes"), "version": 1})
     with pytest.raises(InvalidInput, match=r"weights\.0\.structure is not known"):

@@ -72,4 +72,4 @@ def test_the_command_serves_the_demo_and_keeps_what_was_entered(tmp_path: Path):
         finally:
             program.send_signal(signal.SIGTERM)
             program.wait(60)
-    assert len(open_yard(tmp_path).boats()) == 4
+    assert len(open_yard(tmp_path).boats()) == 5

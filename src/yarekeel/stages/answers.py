@@ -11,12 +11,12 @@ from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Design
 
 WORDS = {
-    "float.move": "move weights",
-    "float.load": "add a weight",
-    "float.foam": "add foam",
-    "float.tank": "add a ballast tank",
-    "float.trim": "trim with lead and foam",
-    "float.size": "add a float",
+    "answer.move": "move weights",
+    "answer.load": "add a weight",
+    "answer.foam": "add foam",
+    "answer.tank": "add a ballast tank",
+    "answer.trim": "trim with lead and foam",
+    "answer.size": "add a float",
 }
 
 
@@ -25,12 +25,12 @@ def act(craft: Craft, path: str, text: str) -> Design:
     if path.startswith("compartments."):
         return compartment_act(craft, path, text)
     made = {
-        "float.move": _move,
-        "float.load": _load,
-        "float.foam": _foam,
-        "float.tank": _tank,
-        "float.trim": _trim,
-        "float.size": _size,
+        "answer.move": _move,
+        "answer.load": _load,
+        "answer.foam": _foam,
+        "answer.tank": _tank,
+        "answer.trim": _trim,
+        "answer.size": _size,
     }.get(path)
     if made is None:
         raise InvalidInput(path, "There is no answer of that kind to put in.")

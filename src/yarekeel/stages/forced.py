@@ -13,6 +13,7 @@ from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.families.box import Box
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.spaces import below
+from yarekeel.core.hydrostatics import curves
 from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.equilibrium import Unsolved
@@ -78,13 +79,10 @@ def pushes_of(craft: Craft, forces: Forces) -> tuple[Push, ...]:
 
 def rail_at(craft: Craft, side: float) -> Point:
     """The rail amidships on one side (1 port, -1 starboard)."""
-    rim = craft.hull.rim
-    low, high = float(rim[:, 0].min()), float(rim[:, 0].max())
-    middle = (low + high) / 2
-    near = rim[abs(rim[:, 0] - middle) <= 0.25 * (high - low) + 1e-9]
-    near = near if len(near) else rim
-    at = near[np.argmax(side * near[:, 1])]
-    return float(middle), float(at[1]), float(at[2])
+    mesh = craft.hull.sheer_of or craft.hull.mesh
+    middle = float(mesh.bounds[0][0] + mesh.bounds[1][0]) / 2
+    y, z = curves.rail_at(mesh, middle)
+    return middle, side * y, z
 
 
 def windage(mesh: Mesh, attitude: Attitude) -> tuple[SquareMetres, Point]:

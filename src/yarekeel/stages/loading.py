@@ -113,7 +113,7 @@ def ballast_at(craft: Craft, x: Metres, material: str = "lead") -> Load:
         raise NoAnswer("No mass there levels it; try the end that rides high.")
     b = level_centre(craft.kernel, (total.mass + mass) / craft.density)
     y = ((total.mass + mass) * b[1] - total.mass * total.centre[1]) / mass if mass > 0 else 0.0
-    y = min(max(y, 0.5 * float(low[1])), 0.5 * float(high[1]))
+    y = min(max(y, 0.8 * float(low[1])), 0.8 * float(high[1]))
     z = float(low[2]) + 0.1 * float(high[2] - low[2])
     return Load(mass, (x, y, z), mass / _density(craft, material))
 

@@ -12,7 +12,7 @@ from yarekeel.core.geometry.families.box import Box
 from yarekeel.core.geometry.mesh import Mesh, block
 from yarekeel.core.geometry.spaces import inset
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
-from yarekeel.core.hydrostatics.curves import side_top, waterline_at
+from yarekeel.core.hydrostatics.curves import rail_at, side_top, waterline_at
 from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.hydrostatics.flotation import Flotation
 from yarekeel.core.hydrostatics.inside import Laden, Part
@@ -143,16 +143,16 @@ def pulls(craft: Craft, people: int, where: Where) -> list[Point]:
     """Where people in the water hold on: at the rail, all about, on the starboard side, or over the stern."""
     if where == "none" or people <= 0:
         return []
-    rim = craft.hull.rim
-    low, high = rim.min(axis=0), rim.max(axis=0)
+    mesh = craft.hull.sheer_of or craft.hull.mesh
+    low, high = (float(v[0]) for v in mesh.bounds)
 
     def at(share: float, side: float) -> Point:
-        x = float(low[0] + share * (high[0] - low[0]))
-        near = rim[abs(rim[:, 0] - x) <= 0.15 * (high[0] - low[0]) + 1e-9]
-        return x, side * float(abs(near[:, 1]).max()), float(near[:, 2].min())
+        x = low + share * (high - low)
+        y, z = rail_at(mesh, x)
+        return x, side * y, z
 
     if where == "stern":
-        return [at(0.0, 0.0)] * people
+        return [at(0.01, 0.0)] * people
     if where == "side":
         return [at(0.5, -1.0)] * people
     return [at(0.3 + 0.4 * (k // 2) / max((people - 1) // 2, 1), 1.0 if k % 2 else -1.0) for k in range(people)]

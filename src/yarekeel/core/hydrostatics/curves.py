@@ -156,12 +156,17 @@ def waterline_at(mesh: Mesh, x: Metres, height: Metres) -> tuple[Metres, Metres]
 
 def side_top(mesh: Mesh, x: Metres) -> Metres:
     """Height over the baseline of the top of the side at station ``x``: the highest point of the outer half of the section."""
-    port = _port_side(mesh, x)
-    if not len(port):
-        return float(mesh.bounds[1][2])
-    points = port.reshape(-1, 3)
+    return rail_at(mesh, x)[1]
+
+
+def rail_at(mesh: Mesh, x: Metres) -> tuple[Metres, Metres]:
+    """Half-breadth and height of the top of the port side at station ``x``; of the whole mesh where no section is."""
+    points = _port_side(mesh, x).reshape(-1, 3)
+    if not len(points):
+        return float(mesh.bounds[1][1]), float(mesh.bounds[1][2])
     outer = points[points[:, 1] >= 0.5 * points[:, 1].max()]
-    return float(outer[:, 2].max())
+    top = float(outer[:, 2].max())
+    return float(outer[outer[:, 2] >= top - 1e-9 - 1e-6 * abs(top), 1].max()), top
 
 
 def _port_side(mesh: Mesh, x: Metres) -> Floats:

@@ -185,7 +185,7 @@ def _one(design: Design, change: Change, units: str, ask: dict[str, str]) -> tup
             raise InvalidInput(change.path, "Say which reading is taken, and for what.")
         taken = scale.BENCH.take(int(number), f"{craft.design.name} {path}")
         return editing.set_field(craft, path, round(taken, 6)), f"take {spec_of(design, path).label.lower()}"
-    if change.action == "do" and re.match(r"float\.|compartments\.", change.path):
+    if change.action == "do" and re.match(r"answer\.|compartments\.", change.path):
         return answers.act(craft, change.path, _bulkheads(change, units)), answers.WORDS.get(change.path, "compartments")
     if change.action == "do" and re.match(r"weights|cases|materials", change.path):
         return _listed(craft, change, units), change.path.split(".")[-1].replace("_", " ")

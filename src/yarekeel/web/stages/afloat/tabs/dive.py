@@ -124,7 +124,7 @@ def _tank(asked: Asked, inlet_out: float) -> Answer:
         f"In {tank.body}, from {say(tank.aft_m or 0.0, 'length')} to {say(tank.fore_m or 0.0, 'length')} from aft, up to "
         f"{say(tank.high_m or 0.0, 'length')}: just what takes it under, and level."
     )
-    return Answer("A tank for it", words, "float.tank", repr(inlet_out), "Add the tank")
+    return Answer("A tank for it", words, "answer.tank", repr(inlet_out), "Add the tank")
 
 
 def _trim(asked: Asked, lead_x: float | None, foam_x: float | None) -> Answer:
@@ -139,4 +139,4 @@ def _trim(asked: Asked, lead_x: float | None, foam_x: float | None) -> Answer:
     if t.foam > 0:
         parts.append(f"{say(t.foam, 'volume')} of foam ({say(t.foam_mass, 'mass')}) on the back at {say(t.foam_at[0], 'length')} from aft")
     words = f"{' and '.join(parts)}: with full tanks it neither rises nor sinks, and lies level."
-    return Answer("Lead and foam", words, "float.trim", f"{t.lead_at[0]!r},{t.foam_at[0]!r}")
+    return Answer("Lead and foam", words, "answer.trim", f"{t.lead_at[0]!r},{t.foam_at[0]!r}")

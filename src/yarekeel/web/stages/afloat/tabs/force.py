@@ -117,4 +117,4 @@ def _sized(asked: Asked, forces: Forces, what: str) -> Answer:
     words = f"{s.body.name.capitalize()} {say(s.size, 'length')} wide, {long} long, {deep} deep; its own weight is not in this."
     x, y, z = forces.tow_at
     text = f"{what}|{forces.throttle!r},{forces.tow!r},{x!r},{y!r},{z!r},{forces.hand!r},{forces.wind!r}"
-    return Answer("A float against it", words, "float.size", text, "Add it")
+    return Answer("A float against it", words, "answer.size", text, "Add it")

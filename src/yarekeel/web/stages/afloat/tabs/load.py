@@ -72,7 +72,7 @@ def _two(asked: Asked) -> Solver:
             return Answer("level", "It is level as it is.")
         words = "; ".join(f"{m.name} {_steps(asked, m)}" for m in moves)
         text = ";".join(f"{m.index}:{m.place[0]!r},{m.place[1]!r},{m.place[2]!r}" for m in moves)
-        return Answer("level", f"{words}.", "float.move", text, "Move them" if len(moves) > 1 else "Move it")
+        return Answer("level", f"{words}.", "answer.move", text, "Move them" if len(moves) > 1 else "Move it")
 
     selects = (("move1", "Move", choices[1:], picked[0]), ("move2", "and", choices, picked[1]))
     labels = ("first, from", "to", "second, from", "to")
@@ -108,7 +108,7 @@ def _heaviest(asked: Asked) -> Solver:
     def answer() -> Answer:
         load = loading.heaviest(asked.craft, at)
         text = f"Load|payload||{load.mass!r},{at[0]!r},{at[1]!r},{at[2]!r}"
-        return Answer("heaviest", f"{say(load.mass, 'mass')} there; more would miss on {load.limit}.", "float.load", text)
+        return Answer("heaviest", f"{say(load.mass, 'mass')} there; more would miss on {load.limit}.", "answer.load", text)
 
     return Solver("Heaviest load the brief allows", (), fields, _said(answer, "heaviest"))
 
@@ -134,7 +134,7 @@ def _ballast(asked: Asked) -> Solver:
         if load.mass < 1e-4 * craft.total.mass:
             return Answer("ballast", "It is level as it is.")
         text = f"Ballast|ballast|{_material(asked)}|{load.mass!r},{load.at[0]!r},{load.at[1]!r},{load.at[2]!r}"
-        return Answer("ballast", f"{say(load.mass, 'mass')} there ({say(load.volume, 'volume')}) levels it.", "float.load", text)
+        return Answer("ballast", f"{say(load.mass, 'mass')} there ({say(load.volume, 'volume')}) levels it.", "answer.load", text)
 
     return Solver("Level it by ballast", (("ballast_of", "Of", _materials(asked), _material(asked)),), (ask,), _said(answer, "ballast"))
 
@@ -152,7 +152,7 @@ def _stiff(asked: Asked) -> Solver:
         load = loading.ballast_for_gm(craft, gm if gm is not None else default, _material(asked))
         text = f"Ballast, low|ballast|{_material(asked)}|{load.mass!r},{load.at[0]!r},{load.at[1]!r},{load.at[2]!r}"
         where = f"{say(load.at[0], 'length')} from aft on the bottom"
-        return Answer("stiff", f"{say(load.mass, 'mass')}, {where} ({say(load.volume, 'volume')}).", "float.load", text)
+        return Answer("stiff", f"{say(load.mass, 'mass')}, {where} ({say(load.volume, 'volume')}).", "answer.load", text)
 
     return Solver("Stiffen it by ballast", (), (ask,), _said(answer, "stiff"))
 
@@ -171,7 +171,7 @@ def _waterline(asked: Asked) -> Solver:
         text = f"Load for the waterline|ballast||{load.mass!r},{load.at[0]!r},{load.at[1]!r},{load.at[2]!r}"
         aside = say(load.at[1], "athwart") if abs(load.at[1]) > 5e-5 else "on the centreline"
         words = f"{say(load.mass, 'mass')} at {say(load.at[0], 'length')} from aft, {aside}."
-        return Answer("waterline", words, "float.load", text)
+        return Answer("waterline", words, "answer.load", text)
 
     return Solver("Hold a waterline", (), tuple(q for q, _ in asks), _said(answer, "waterline"))
 

@@ -1,17 +1,27 @@
 """Where a plane across an axis cuts the surface: segments, closed outlines, and their areas."""
 
+from typing import NamedTuple
+
 import numpy as np
+from numpy.typing import NDArray
 
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 from yarekeel.core.quantities import Metres, SquareMetres
 
 
-def sections(mesh: Mesh, axis: int, places: Floats) -> tuple[Floats, Ints, Ints]:
-    """Segments (k, 2, 3) where the planes ``axis`` = ``places`` (n,), ascending, cut the surface; the face (k,) each lies on,
-    and the number (k,) of its place.
+class Cuts(NamedTuple):
+    """Faces (k,) that planes cut, the number (k,) of each one's plane; ``ends`` (3, k) the lone corner on its side of the plane
+    and the two after it, as numbers of vertices; ``heights`` (3, k) theirs over the plane; ``below`` (k,) whether it lies below."""
 
-    Each runs so that, seen against the axis, the inside is on its left. All planes are cut in one pass.
-    """
+    faces: Ints
+    place: Ints
+    ends: Ints
+    heights: Floats
+    below: NDArray[np.bool_]
+
+
+def cuts(mesh: Mesh, axis: int, places: Floats) -> Cuts:
+    """Where the planes ``axis`` = ``places`` (n,), ascending, cut the triangles, all in one pass, face by face."""
     places = np.asarray(places, dtype=np.float64)
     least, greatest = mesh.spans
     first = np.searchsorted(places, least[:, axis], "right")
@@ -22,14 +32,22 @@ def sections(mesh: Mesh, axis: int, places: Floats) -> tuple[Floats, Ints, Ints]
     rank = np.arange(len(cut)) - np.repeat(starts, np.diff(np.append(starts, len(cut))))
     place = start + rank
     f = mesh.faces.take(cut, axis=0)
-    v = mesh.vertices
-    h = v[:, axis].take(f) - places.take(place)[:, None]
+    h = mesh.vertices[:, axis].take(f) - places.take(place)[:, None]
     low = h < 0
     # Which corner stands alone on its side of the plane, by which of the three lie below it.
     lone = _LONE.take(low @ _BITS)
-    below = low.sum(axis=1) == 1
     turn = 3 * np.arange(len(cut))[:, None] + _TURN.take(lone, axis=0)
-    (a, b, c), (ha, hb, hc) = f.ravel().take(turn).T, h.ravel().take(turn).T
+    return Cuts(cut, place, f.ravel().take(turn).T, h.ravel().take(turn).T, low.sum(axis=1) == 1)
+
+
+def sections(mesh: Mesh, axis: int, places: Floats) -> tuple[Floats, Ints, Ints]:
+    """Segments (k, 2, 3) where the planes ``axis`` = ``places`` (n,), ascending, cut the surface; the face (k,) each lies on,
+    and the number (k,) of its place.
+
+    Each runs so that, seen against the axis, the inside is on its left. All planes are cut in one pass.
+    """
+    cut, place, (a, b, c), (ha, hb, hc), below = cuts(mesh, axis, places)
+    v = mesh.vertices
     # Seen so that the inside is on the left: the other way round where the lone corner is below.
     first, second, h1, h2 = np.where(below, c, b), np.where(below, b, c), np.where(below, hc, hb), np.where(below, hb, hc)
     start = v.take(a, axis=0)

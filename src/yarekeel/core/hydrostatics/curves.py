@@ -6,14 +6,10 @@ from functools import cached_property
 import numpy as np
 
 from yarekeel.core.geometry.hull import Hull
-from yarekeel.core.geometry.mesh import Floats, Mesh
-from yarekeel.core.geometry.sections import sections
-from yarekeel.core.hydrostatics.attitude import rotation
-from yarekeel.core.hydrostatics.flotation import centre_below
-from yarekeel.core.hydrostatics.form import STATIONS, wet_areas
+from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
+from yarekeel.core.geometry.sections import cuts, sections
+from yarekeel.core.hydrostatics.form import STATIONS
 from yarekeel.core.quantities import Metres
-
-_UPRIGHT = rotation(0.0, 0.0)
 
 
 @dataclass(frozen=True, eq=False)
@@ -80,65 +76,128 @@ def levels(hull: Hull, count: int) -> Floats:
 
 
 def curves(hull: Hull, drafts: Floats) -> Curves:
-    """The curves at ``drafts`` (n,), rising, each above the hull's lowest point."""
-    kernel = hull.kernel
-    rows = []
-    for draft in drafts.tolist():
-        d = draft - kernel.centre[2]
-        m = kernel.evaluate(_UPRIGHT, d)
-        x, _, z = centre_below(m, kernel.centre, _UPRIGHT, d)
-        if m.area > 0:
-            cx, cy = m.sx / m.area, m.sy / m.area
-            rows.append((m.volume, x, z, m.area, kernel.centre[0] + cx, (m.syy - m.sy * cy) / m.volume, (m.sxx - m.sx * cx) / m.volume))
-        else:
-            rows.append((m.volume, x, z, 0.0, x, 0.0, 0.0))
-    volume, lcb, kb, area, lcf, bm, bm_long = np.array(rows).T
-    wetted, length, breadth = _outline(hull.mesh, drafts)
-    low = float(hull.mesh.bounds[0][2])
-    return Curves(drafts, volume, lcb, kb, area, lcf, bm, bm_long, wetted, length, breadth, _largest(hull.mesh, drafts), drafts - low)
+    """The curves at ``drafts`` (n,), rising, each above the hull's lowest point.
+
+    All drafts in one pass: what each triangle adds while it is wholly under runs up in sums; triangles that a draft cuts add
+    their part below it. Volume and moments by columns over the wet surface (divergence theorem), the waterplane by Green's.
+    """
+    mesh, count = hull.mesh, len(drafts)
+    middle = hull.kernel.centre[0]  # moments about the middle keep their figures
+    x, y, z = mesh.vertices.T
+    x = x - middle
+    high, low = mesh.spans[1][:, 2], float(mesh.bounds[0][2])
+    flat, area = mesh.area_vectors[:, 2], np.linalg.norm(mesh.area_vectors, axis=1)
+    under = np.searchsorted(drafts, high, "left")
+    under[high <= low] = 0
+
+    def running(weights: Floats) -> Floats:
+        return np.asarray(np.bincount(under, weights=weights, minlength=count + 1)[:count].cumsum(), dtype=np.float64)
+
+    cut = cuts(mesh, 2, drafts)
+    order = np.argsort(cut.place, kind="stable")
+    at, face, (a, b, c), (ha, hb, hc) = cut.place[order], cut.faces[order], cut.ends[:, order], cut.heights[:, order]
+    below = cut.below[order]
+    counts = np.where(under[face] > at, 1.0, 0.0)  # what only touches a draft is under it whole already
+    first, second = ha / (ha - hb), ha / (ha - hc)
+    px, qx = x[a] + first * (x[b] - x[a]), x[a] + second * (x[c] - x[a])
+    py, qy = y[a] + first * (y[b] - y[a]), y[a] + second * (y[c] - y[a])
+
+    def cut_sum(weights: Floats) -> Floats:
+        return np.asarray(np.bincount(at, weights=weights, minlength=count), dtype=np.float64)
+
+    def wet(whole: Floats, tips: Floats) -> Floats:
+        """Over the wet surface: of whole triangles (m,), and of the tips (k,) of those cut, added or taken off."""
+        return running(whole) + cut_sum(counts * np.where(below, tips, whole[face] - tips))
+
+    tip, h = first * second, drafts[at]
+    corners = mesh.faces.T
+    sx, sz, sxz, szz = x[corners].sum(axis=0), z[corners].sum(axis=0), (x * z)[corners].sum(axis=0), (z * z)[corners].sum(axis=0)
+    tx, tz = x[a] + px + qx, z[a] + 2 * h
+    txz, tzz = x[a] * z[a] + (px + qx) * h, z[a] ** 2 + 2 * h * h
+    part = flat[face] * tip
+    total = wet(flat, part)
+    up = wet(flat * sz, part * tz) / 3
+    volume = up - drafts * total
+    moment_x = wet(flat * (sx * sz + sxz), part * (tx * tz + txz)) / 12 - drafts * wet(flat * sx, part * tx) / 3
+    moment_z = (wet(flat * (sz * sz + szz), part * (tz * tz + tzz)) / 12 - drafts**2 * total) / 2
+    cross = np.where(below, 1.0, -1.0) * (px * qy - qx * py)
+    way = np.sign(cut_sum(cross))
+    plane, plane_x, plane_y = (way * cut_sum(cross * f) / d for f, d in ((1.0, 2), (px + qx, 6), (py + qy, 6)))
+    xx = way * cut_sum(cross * (px * px + px * qx + qx * qx)) / 12
+    yy = way * cut_sum(cross * (py * py + py * qy + qy * qy)) / 12
+    lcf, middle_y = _over(plane_x, plane), _over(plane_y, plane)
+    lcb = moment_x / volume
+    length, breadth = _extents(mesh, drafts, at, np.stack([px, py]), np.stack([qx, qy]))
+    return Curves(
+        drafts,
+        volume,
+        lcb + middle,
+        moment_z / volume,
+        plane,
+        np.where(plane > 0, lcf, lcb) + middle,
+        (yy - plane_y * middle_y) / volume,
+        (xx - plane_x * lcf) / volume,
+        wet(area, area[face] * tip),
+        length,
+        breadth,
+        _largest(mesh, drafts),
+        drafts - low,
+    )
 
 
-def _outline(mesh: Mesh, drafts: Floats) -> tuple[Floats, Floats, Floats]:
-    """Wetted surface, length of the waterline, greatest breadth at or below it, at each draft."""
-    lows, highs = mesh.spans
-    low, high = lows[:, 2], highs[:, 2]
-    area = np.linalg.norm(mesh.area_vectors, axis=1)
-    tops = np.argsort(high)
-    whole = np.concatenate([[0.0], np.cumsum(area[tops])])[np.searchsorted(high[tops], drafts, "right")]
+def _extents(mesh: Mesh, drafts: Floats, at: Ints, p: Floats, q: Floats) -> tuple[Floats, Floats]:
+    """Length of the waterline, and greatest breadth at or below it, at each draft; ``p``, ``q`` (2, k) are the ends of the
+    waterline's pieces in x and y, in the order of their drafts ``at`` (k,)."""
     z = mesh.vertices[:, 2]
     up = np.argsort(z)
     reach = np.searchsorted(z[up], drafts, "right") - 1
     y = mesh.vertices[up, 1]
     port, starboard = np.maximum.accumulate(y)[reach], np.minimum.accumulate(y)[reach]
-    wetted, length, breadth = whole, np.zeros(len(drafts)), port - starboard
-    for n, draft in enumerate(drafts.tolist()):
-        cut = np.flatnonzero((low < draft) & (high > draft))
-        if not len(cut):
-            continue
-        corners = mesh.vertices[mesh.faces[cut]]
-        corners = np.take_along_axis(corners, np.argsort(corners[:, :, 2], axis=1)[:, :, None], axis=1)
-        a, b, c = corners[:, 0], corners[:, 1], corners[:, 2]
-        long = (draft - a[:, 2]) / (c[:, 2] - a[:, 2])
-        under = b[:, 2] < draft
-        base, other = np.where(under[:, None], b, a), np.where(under[:, None], c, b)
-        span = other[:, 2] - base[:, 2]
-        short = np.divide(draft - base[:, 2], span, out=np.zeros_like(span), where=span > 0)
-        # The share of a triangle below the cut: its lower tip, or all but its upper one.
-        wetted[n] += area[cut] @ np.where(under, 1 - (1 - long) * (1 - short), long * short)
-        points = np.concatenate([a + long[:, None] * (c - a), base + short[:, None] * (other - base)])
-        length[n] = np.ptp(points[:, 0])
-        breadth[n] = max(port[n], points[:, 1].max()) - min(starboard[n], points[:, 1].min())
-    return wetted, length, breadth
+    length, breadth = np.zeros(len(drafts)), port - starboard
+    if len(at):
+        met, start = np.unique(at, return_index=True)
+        least, most = np.minimum.reduceat(np.minimum(p, q), start, axis=1), np.maximum.reduceat(np.maximum(p, q), start, axis=1)
+        length[met] = most[0] - least[0]
+        breadth[met] = np.maximum(port[met], most[1]) - np.minimum(starboard[met], least[1])
+    return length, breadth
+
+
+def _crossed(low: Floats, high: Floats, drafts: Floats) -> tuple[Ints, Ints]:
+    """Numbers (k,) of the things from ``low`` to ``high`` (m,) that a draft crosses, and of that draft; a thing comes as often
+    as it is crossed."""
+    first, last = np.searchsorted(drafts, low, "right"), np.searchsorted(drafts, high, "left")
+    times = np.maximum(last - first, 0)
+    thing = np.repeat(np.arange(len(low)), times)
+    start = np.cumsum(times) - times
+    return thing, np.repeat(first, times) + np.arange(len(thing)) - np.repeat(start, times)
 
 
 def _largest(mesh: Mesh, drafts: Floats) -> Floats:
-    """Area of the largest section below each draft, of ``STATIONS`` along the hull."""
+    """Area of the largest section below each draft, of ``STATIONS`` along the hull.
+
+    Below a draft h a piece of outline from z0 to z1 over a run dy takes ((z0 + z1) / 2 - h) dy; one that crosses it, the part
+    of that below (Green's theorem). So the whole pieces of each station are two running sums.
+    """
     low, high = mesh.bounds
     inset = 1e-6 * (high[0] - low[0])
     x = np.linspace(low[0] + inset, high[0] - inset, STATIONS)
     pieces, _, place = sections(mesh, 0, x)
-    up = (0.0, 0.0, 1.0)
-    return np.array([wet_areas(pieces, place, STATIONS, up, -draft).max() for draft in drafts.tolist()])
+    (z0, z1), run = pieces[..., 2].T, pieces[:, 1, 1] - pieces[:, 0, 1]
+    lower, upper = np.minimum(z0, z1), np.maximum(z0, z1)
+    size = len(drafts) * STATIONS
+    sunk = np.searchsorted(drafts, upper, "left")
+    kept = sunk < len(drafts)
+    cell = sunk[kept] * STATIONS + place[kept]
+
+    def running(weights: Floats) -> Floats:
+        return np.bincount(cell, weights=weights, minlength=size).reshape(-1, STATIONS).cumsum(axis=0)
+
+    whole = running((run * (z0 + z1) / 2)[kept]) - drafts[:, None] * running(run[kept])
+    which, at = _crossed(lower, upper, drafts)
+    depth = drafts[at] - lower[which]
+    part = -run[which] * depth**2 / (2 * (upper - lower)[which])
+    whole += np.bincount(at * STATIONS + place[which], weights=part, minlength=size).reshape(-1, STATIONS)
+    return np.asarray(np.abs(whole).max(axis=1))
 
 
 def waterline_at(mesh: Mesh, x: Metres, height: Metres) -> tuple[Metres, Metres] | None:

@@ -7,10 +7,7 @@ from pathlib import Path
 import uvicorn
 from playwright.sync_api import Browser, sync_playwright
 
-from yarekeel.core.geometry.families import FlatBottom
-from yarekeel.core.geometry.union import without
 from yarekeel.demo.story import load_demo
-from yarekeel.exchange import mesh_out
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
@@ -22,17 +19,18 @@ VIEWS = {
     "yard": "/",
     "brief": "/boats/1/B/brief",
     "shape": "/boats/3/A/shape",
-    "solid": "/boats/2/B/shape?view=solid",
-    "table": "/boats/3/A/shape?tab=table",
-    "changes": "/boats/3/A/shape?tab=changes",
     "weights": "/boats/3/A/weights?item=0",
-    "loads": "/boats/2/B/weights?tab=cases",
     "float": "/boats/2/B/float",
+    "curves": "/boats/1/B/float?tab=curves",
+    "chances": "/boats/1/B/float?tab=loads",
+    "flooded": "/boats/2/B/float?tab=water&flood=0",
+    "swamped": "/boats/1/B/float?tab=water&mode=swamped&people=2&where=side",
+    "dive": "/boats/4/A/float?tab=dive&share=80",
+    "force": "/boats/2/B/float?tab=force&tow=12&hand=3",
     "stability": "/boats/2/B/stability",
     "drive": "/boats/2/B/drive",
     "underway": "/boats/2/B/underway",
     "trials": "/boats/2/A/trials",
-    "trial-new": "/boats/2/B/trials/new",
     "fixes": "/boats/2/A/fixes",
     "compare": "/boats/2/compare?before=A&after=B",
 }
@@ -55,7 +53,6 @@ def main() -> None:
             page.wait_for_timeout(400)
             page.screenshot(path=FOLDER / f"{name}.png")
             page.close()
-        _mesh_on_its_way(browser, base, Path(folder))
         _on_two_scales(browser, base)
         phone = browser.new_page(viewport={"width": 390, "height": 844}, device_scale_factor=1)
         phone.goto(base + VIEWS["float"])
@@ -80,21 +77,6 @@ def _on_two_scales(browser: Browser, base: str) -> None:
         page.get_by_role("button", name=f"Take as {end} scale").click()
         page.wait_for_timeout(500)
     page.screenshot(path=FOLDER / "weigh-in.png")
-    page.close()
-
-
-def _mesh_on_its_way(browser: Browser, base: str, folder: Path) -> None:
-    """A printed punt, hollow, as it is asked about on its way in."""
-    solid = FlatBottom(0.62, 0.21, 0.09, 0.02, 0.03, 0.01, 0.0, 0.8, 0.4, 0.5, 0.02)
-    inside = FlatBottom(0.605, 0.2, 0.12, 0.02, 0.03, 0.01, 0.0, 0.8, 0.4, 0.5, 0.0).build().moved((0.006, 0.0, 0.003))
-    file = folder / "reed-punt.stl"
-    file.write_bytes(mesh_out.write(without(solid.build(2), [inside]), "stl"))
-    page = browser.new_page(viewport={"width": 1280, "height": 800})
-    page.goto(f"{base}/boats/2/B/mesh")
-    page.set_input_files("#mesh-file", file)
-    page.click("text=Read it")
-    page.wait_for_timeout(1500)
-    page.screenshot(path=FOLDER / "mesh.png")
     page.close()
 
 

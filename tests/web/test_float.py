@@ -155,7 +155,7 @@ def test_answers_on_the_page_can_be_put_in(client: TestClient, demo_yard: Yard):
 
     asks = (
         ("/boats/2/B", {"tab": "load", "hx": "500 mm", "draft_bow": "70 mm", "draft_stern": "66 mm"}),
-        ("/boats/4/A", {"tab": "dive"}),
+        ("/boats/4/A", {"tab": "dive", "lead_x": "400 mm", "foam_x": "200 mm"}),
         ("/boats/3/A", {"tab": "water", "mode": "swamped", "spare": "30 kg"}),
         ("/boats/1/B", {"tab": "force", "hand": "220 N", "throttle": "0", "size": "sides"}),
     )

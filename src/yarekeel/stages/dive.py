@@ -32,6 +32,8 @@ TRIMMED: Ratio = 0.005
 UNDER: Ratio = 0.06
 """Of its height: how far below the surface a dived boat is drawn."""
 HANGING = 40
+HAIR: Metres = 5e-4
+"""Half a millimetre: no ruler tells it."""
 INLET_OUT: Metres = 0.025
 """What a model's air inlet is kept out by, if nothing else is said: a ripple (common practice)."""
 
@@ -62,7 +64,8 @@ class DiveState:
 @dataclass(frozen=True, eq=False)
 class DiveAssessment:
     """The way down, the state asked for, and what the tanks need. ``needed`` is the water that takes it under with ``left_out``
-    standing out, ``level_x`` where the tanks' centre must lie for it to lie level there, None without tanks."""
+    standing out, ``level_x`` where the tanks' centre must lie for it to lie level there, None without tanks; ``trim_per_metre`` what
+    the dived boat trims by, bow down, for the first of the way that the tanks move forward."""
 
     tanks: tuple[Space, ...]
     capacity: CubicMetres
@@ -70,6 +73,7 @@ class DiveAssessment:
     left_out: CubicMetres
     tank_x: Metres | None
     level_x: Metres | None
+    trim_per_metre: Radians
     way: tuple[DiveState, ...]
     state: DiveState
     waters: tuple[tuple[str, Kilograms], ...]
@@ -81,6 +85,7 @@ def tanks_of(craft: Craft) -> tuple[Space, ...]:
     return tuple(s for s in craft.spaces if s.compartment.use == "tank" and s.kernel)
 
 
+@lru_cache(maxsize=256)  # one slider asks for the same few again and again
 def state_at(craft: Craft, share: Ratio) -> DiveState:
     """The boat with so much of each tank full. Raises InvalidInput for a share beyond 0 to 1, or with nothing aboard."""
     if not 0 <= share <= 1:
@@ -102,7 +107,6 @@ def state_at(craft: Craft, share: Ratio) -> DiveState:
     return DiveState(share, mass, net, afloat, a, afloat.gravity, afloat.buoyancy, bg, above, _inlet(craft, a))
 
 
-@lru_cache(maxsize=32)  # asked again at every move of the slider
 def way_down(craft: Craft) -> tuple[DiveState, ...]:
     """The states from empty tanks to full ones."""
     return tuple(state_at(craft, k / STEPS) for k in range(STEPS + 1))
@@ -151,7 +155,9 @@ def assess(craft: Craft, share: Ratio = 1.0, inlet_out: Metres = 0.0) -> DiveAss
     state = state_at(craft, share)
     waters = tuple((name, displacing * (density - rho)) for name, density in WATERS)
     findings = _findings(craft, tanks, capacity, needed, state, way, tank_x, level_x, inlet_out)
-    return DiveAssessment(tanks, capacity, needed, out, tank_x, level_x, way, state, waters, findings)
+    full = way[-1]
+    turned = capacity * rho / full.mass / full.bg if full.bg > 0 else 0.0
+    return DiveAssessment(tanks, capacity, needed, out, tank_x, level_x, turned, way, state, waters, findings)
 
 
 WATERS = (
@@ -288,7 +294,7 @@ def _inlet_findings(craft: Craft, state: DiveState, inlet_out: Metres) -> list[F
     if state.inlet <= 0:
         text = "It lies {under:length} under: the tanks cannot be blown, and water runs in."
         return [Finding("dive.inlet_under", "fails", "The air inlet is under water", text, MECHANICS, values)]
-    word: Severity = "holds" if state.inlet >= inlet_out else "near"
+    word: Severity = "holds" if state.inlet >= inlet_out - HAIR else "near"
     return [Finding("dive.inlet", word, "The air inlet stands {height:length} out", "You want {out:length}.", BRIEF, values)]
 
 

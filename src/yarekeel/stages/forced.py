@@ -234,11 +234,8 @@ def sized(craft: Craft, forces: Forces, what: What) -> SizedFloat:
 
     def left(body: Body) -> float:
         design = dataclasses.replace(craft.design, bodies=(*craft.design.bodies, body))
-        other = Craft(design)
-        # The weights stay where they are: the recipes of the hull's own skin would make it heavier too.
-        total = craft.total
         try:
-            a = solve_pushed(other.hull, total.mass, total.centre, craft.density, pushes_of(craft, forces), None).afloat.attitude
+            a = solve(Craft(design), forces).afloat.attitude
         except (BoatSinks, Overpowered):
             return math.inf
         return abs(a.trim if what == "stern" else a.heel)

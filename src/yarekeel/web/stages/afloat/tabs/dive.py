@@ -24,6 +24,7 @@ class DiveMore:
     inlet: Question
     trim: tuple[Question, ...]
     waters: tuple[tuple[str, str], ...]
+    places: tuple[tuple[str, str], ...]
     has_tank: bool
 
 
@@ -54,7 +55,7 @@ def view(asked: Asked) -> Tab:
     lead, lead_x = question(asked, "lead_x", "Lead, from aft", "length", "where it fits", hint="empty: lead or foam alone")
     foam, foam_x = question(asked, "foam_x", "Foam, from aft", "length", "where it fits")
     waters = tuple((name, f"{say(abs(d), 'mass')} {'lighter' if d > 0 else 'heavier'}") for name, d in result.waters)
-    more = DiveMore(percent, Markup(_way(asked, result, percent)), inlet, (lead, foam), waters, bool(result.tanks))
+    more = DiveMore(percent, Markup(_way(asked, result, percent)), inlet, (lead, foam), waters, _places(asked, result), bool(result.tanks))
     answers = (_tank(asked, out or 0.0),) if not result.tanks else (_trim(asked, lead_x, foam_x),)
     return Tab(Markup(picture), _figures(asked, s), asked.reader.findings(result.findings), "On the way down", more, answers)
 
@@ -74,6 +75,17 @@ def _inside(asked: Asked, share: float, s: dive.DiveState) -> list[Inside]:
         out += loose(laden.liquids, laden.levels(s.attitude), s.attitude)
     foam = [Inside(craft.piece(n), "inside-foam", b.name) for n, b in enumerate(asked.design.bodies) if b.role == "foam"]
     return [*out, *foam]
+
+
+def _places(asked: Asked, result: dive.DiveAssessment) -> tuple[tuple[str, str], ...]:
+    """Where the tanks' middle lies, where it would lie level dived, and what moving them does."""
+    say = asked.reader.say
+    if result.tank_x is None:
+        return ()
+    out = [("Tanks' middle, from aft", say(result.tank_x, "length"))]
+    if result.level_x is not None:
+        out.append(("Level dived with it at", say(result.level_x, "length")))
+    return (*out, ("For every 10 mm forward", say(-0.01 * result.trim_per_metre, "trim")))
 
 
 def _figures(asked: Asked, s: dive.DiveState) -> tuple[Readout, ...]:
@@ -129,6 +141,9 @@ def _tank(asked: Asked, inlet_out: float) -> Answer:
 
 def _trim(asked: Asked, lead_x: float | None, foam_x: float | None) -> Answer:
     say = asked.reader.say
+    alone = lead_x is None or foam_x is None
+    if alone and asked.craft.openings and any(t.compartment.vented for t in dive.tanks_of(asked.craft)):
+        return Answer("Lead and foam", "It is to hang at its air inlet. Name a place for each to make it neutral all under instead.")
     try:
         t = dive.trim_alone(asked.craft) if lead_x is None or foam_x is None else dive.trim_out(asked.craft, lead_x, foam_x)
     except (NoAnswer, InvalidInput) as error:

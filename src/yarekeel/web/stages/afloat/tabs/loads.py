@@ -11,7 +11,7 @@ from yarekeel.web.stages.asked import Asked
 class LoadRow:
     name: str
     in_force: bool
-    cells: tuple[str, ...]
+    cells: tuple[tuple[str, str], ...]
     chance: str
     tone: str
 
@@ -51,23 +51,25 @@ def _row(asked: Asked, line: cases.CaseLine) -> LoadRow:
     result = line.float
     if result is None or result.afloat is None or result.outputs is None:
         words = "nothing aboard" if result is None else "it sinks"
-        return LoadRow(line.title, here, ("–",) * 6, words, "note" if result is None else "fails")
+        return LoadRow(line.title, here, (("–", ""),) * 7, words, "note" if result is None else "fails")
     o, s = result.outputs, result.spread
 
-    def pm(name: str, kind: str) -> str:
-        return f" ±{say(getattr(s, name), kind)}" if s else ""
+    def cell(value: float, kind: str, name: str, width: str) -> tuple[str, str]:
+        words = say(value, kind).removeprefix("stands ").removeprefix("leans ")
+        return words, f"±{say(getattr(s, name), width)}" if s else ""
 
     found = chances.assess(asked.craft.in_case(line.name)).chances
     return LoadRow(
         line.title,
         here,
         (
-            say(o.mass, "mass"),
-            say(o.draft_bow, "length") + pm("draft_bow", "length"),
-            say(o.draft_stern, "length") + pm("draft_stern", "length"),
-            say(o.trim, "trim") + pm("trim", "angle"),
-            say(o.freeboard, "length") + pm("freeboard", "length"),
-            say(o.gm, "length") + pm("gm", "length"),
+            cell(o.mass, "mass", "mass", "mass"),
+            cell(o.draft_bow, "length", "draft_bow", "length"),
+            cell(o.draft_stern, "length", "draft_stern", "length"),
+            cell(o.trim, "trim", "trim", "angle"),
+            cell(o.heel, "heel", "heel", "angle"),
+            cell(o.freeboard, "length", "freeboard", "length"),
+            cell(o.gm, "length", "gm", "length"),
         ),
         "not known" if found is None else say(found.all, "percent"),
         "note" if found is None else chances.severity_of(found.all),

@@ -43,6 +43,7 @@ class WaterMore:
     places: tuple[tuple[str, str, bool], ...]
     questions: tuple[Question, ...]
     bodies: tuple[str, ...]
+    inside: str
     can_swamp: bool
     people: int
     where: tuple[tuple[str, str, bool], ...]
@@ -69,6 +70,7 @@ def _flooded(asked: Asked) -> Tab:
     litres, volume = question(asked, "litres", "Water in it", "volume", "2 l", 0.0)
     leak, rate = question(asked, "leak", "Leak", "flow", "50 ml/min", 0.0)
     space = asked.index("space", len(craft.spaces))
+    hollow, inside_of = tuple(b.name for b in asked.design.bodies if b.role in ("hull", "float")), asked.ask.get("inside", "")
     place = places[into] if places else None
     try:
         result = flooding.assess(craft, flooded, max(volume or 0.0, 0.0), place, max(rate or 0.0, 0.0))
@@ -112,7 +114,8 @@ def _flooded(asked: Asked) -> Tab:
         ",".join(str(k) for k in sorted(flooded)),
         tuple((str(k), p.title, k == into) for k, p in enumerate(places)),
         (litres, leak),
-        tuple(b.name for b in asked.design.bodies if b.role in ("hull", "float")),
+        hollow,
+        inside_of if inside_of in hollow else hollow[0] if hollow else "",
         _open(craft),
         0,
         (),
@@ -235,6 +238,7 @@ def _swamped(asked: Asked) -> Tab:
         (),
         (spare[0],),
         (),
+        "",
         True,
         people,
         tuple((code, title, code == where) for code, title in WHERE),

@@ -14,11 +14,12 @@ from yarekeel.core.geometry.families import RoundBilge
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import joined
 from yarekeel.core.geometry.spaces import below, clipped, inset
-from yarekeel.core.hydrostatics.afloat import float_boat
+from yarekeel.core.hydrostatics.afloat import draft_at, float_boat
 from yarekeel.core.hydrostatics.attitude import Attitude, rotation
 from yarekeel.core.hydrostatics.equilibrium import solve_equilibrium, solve_held
 from yarekeel.core.hydrostatics.flotation import Flotation
 from yarekeel.core.hydrostatics.inside import Laden, Liquid, Part, plane_of
+from yarekeel.core.trials.float_test import explain
 
 RHO = 1000.0
 LENGTH, BEAM, DEPTH, DRAFT, KG = 10.0, 2.0, 1.5, 0.5, 0.7
@@ -222,3 +223,15 @@ def test_solver_takes_a_laden_boat_from_anywhere():
         least = energy(a.heel, a.trim, a.origin_height)
         for dh, dt, dz in rng.normal(0, 1e-3, (20, 3)):
             assert energy(a.heel + dh, a.trim + dt, a.origin_height + 0.1 * dz) >= least - 1e-12
+
+
+def test_drafts_read_off_a_boat_with_a_slack_tank_weigh_its_list():
+    """Two ways: floated with the tank's water, and weighed back from the drafts it then shows."""
+    hull = Hull(RoundBilge().build())
+    tank = clipped(hull.mesh, (0.55, None, None), (0.85, None, 0.06))
+    assert tank is not None
+    kernel = Flotation(tank, hull.kernel.centre)
+    laden = Laden(hull.kernel, (Part(hull.kernel),), (Liquid(kernel, 0.6 * kernel.total_volume),))
+    a = float_boat(hull, 4.0, (0.47, 0.0, 0.05), RHO, kernel=laden).attitude
+    found = explain(hull, RHO, 0.05, 0.9, draft_at(a, 0.9) or 0.0, 0.1, draft_at(a, 0.1) or 0.0, a.heel, laden)
+    assert (found.mass, found.lcg) == pytest.approx((4.0, 0.47), rel=1e-8)

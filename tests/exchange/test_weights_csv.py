@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from tests.fuzz import examples
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.weights.items import WeightItem
-from yarekeel.demo.boats import reedwarden
+from yarekeel.demo.boats import reedwarden, wagtail
 from yarekeel.exchange import weights_csv
 from yarekeel.stages.craft import Craft
 from yarekeel.units import SYSTEMS
@@ -100,3 +100,12 @@ def test_whatever_is_pasted_is_understood_or_refused(text):
         assert read(text)
     except InvalidInput as error:
         assert str(error).endswith(".")
+
+
+def test_what_a_thing_is_made_of_travels_by_code_or_by_name():
+    craft = Craft(wagtail())
+    table = weights_csv.write(craft.design.weights)
+    back = weights_csv.read(table, "weights.paste", SYSTEMS["mm_g"], craft)
+    assert [w.material for w in back] == [w.material for w in craft.design.weights]
+    typed = weights_csv.read("name,mass (g),made of\nKeel,400,Lead\nBox,80,moon rock", "weights.paste", SYSTEMS["mm_g"], craft)
+    assert [w.material for w in typed] == ["lead", ""]

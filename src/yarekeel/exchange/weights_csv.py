@@ -13,6 +13,7 @@ from typing import cast
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.quantities import Point
 from yarekeel.core.weights.items import GROUPS, LONGEST_NAME, LONGEST_NOTE, SPREAD, Group, Known, WeightItem
+from yarekeel.core.weights.materials import MATERIALS, Material
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.listing import MOST_LINES
 from yarekeel.units import System, parse
@@ -22,6 +23,7 @@ LONGEST = 2_000_000
 PLAIN = ("name", "mass", "x", "y", "z")
 """Columns where no header names them."""
 _WORDS = (
+    ("material", r"material|made of"),
     ("y", r"to port|port|tcg|athwart|side|^y\b"),
     ("z", r"\bup\b|height|vcg|^z\b"),
     ("x", r"from aft|from stern|aft|lcg|station|^x\b"),
@@ -49,6 +51,7 @@ class _Reader:
     system: System
     field: str
     middle: Point
+    materials: tuple[Material, ...]
 
     def item(self, cells: list[str], row: int) -> WeightItem:
         """A row's weight. Raises InvalidInput that names the row."""
@@ -69,6 +72,7 @@ class _Reader:
                 self._number(at.get("quantity", ""), "quantity", row, 1.0),
                 at.get("on", "yes").lower() not in ("no", "off", "0", "false", "ashore"),
                 note=at.get("note", "")[:LONGEST_NOTE],
+                material=_material(at.get("material", ""), self.materials),
             )
         except InvalidInput as error:
             said = error.sentence if error.sentence.startswith("Row ") else f"Row {row}, {name}: {error.sentence}"
@@ -95,6 +99,12 @@ class _Reader:
             raise InvalidInput(self.field, f"Row {row}: {error.sentence}") from None
 
 
+def _material(text: str, known: tuple[Material, ...]) -> str:
+    """The code of a material by its code or its title; empty for one that is not known."""
+    word = text.strip().lower()
+    return next((m.code for m in known if word in (m.code, m.title.lower())), "")
+
+
 def read(text: str, field: str, system: System, craft: Craft) -> list[WeightItem]:
     """The weights in ``text``; bare numbers are in ``system`` unless the header says otherwise, and what has no place is put
     amidships. Raises InvalidInput for ``field`` with the row that cannot be used; then nothing is taken."""
@@ -114,7 +124,7 @@ def read(text: str, field: str, system: System, craft: Craft) -> list[WeightItem
     low, high = craft.hull.mesh.bounds
     middle = (round(float(low[0] + high[0]) / 2, 3), 0.0, round(float(low[2] + (high[2] - low[2]) / 3), 3))
     commas = any(re.search(r"^[+\-−]?(0,\d+|\d+,(\d{1,2}|\d{4,}))$", c.strip()) for _, row in rows for c in row)
-    reader = _Reader(columns, units, commas, system, field, middle)
+    reader = _Reader(columns, units, commas, system, field, middle, (*craft.design.materials, *MATERIALS.values()))
     if not rows:
         raise InvalidInput(field, "There is a header and no row under it.")
     return [reader.item(row, number) for number, row in rows]
@@ -156,12 +166,27 @@ def write(items: tuple[WeightItem, ...]) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(
-        ["name", "mass (g)", "from aft (mm)", "to port (mm)", "up (mm)", "quantity", "known", "spread (%)", "group", "aboard", "note"]
+        [
+            "name",
+            "mass (g)",
+            "from aft (mm)",
+            "to port (mm)",
+            "up (mm)",
+            "quantity",
+            "known",
+            "spread (%)",
+            "group",
+            "aboard",
+            "note",
+            "material",
+        ]
     )
     for i in items:
         numbers = [f"{1000 * v:.10g}" for v in (i.mass_kg, *i.at_m)]
         spread = "" if i.spread is None else f"{100 * i.spread:.10g}"
-        writer.writerow([_safe(i.name), *numbers, f"{i.quantity:g}", i.known, spread, i.group, "yes" if i.on else "no", _safe(i.note)])
+        writer.writerow(
+            [_safe(i.name), *numbers, f"{i.quantity:g}", i.known, spread, i.group, "yes" if i.on else "no", _safe(i.note), i.material]
+        )
     return out.getvalue()
 
 

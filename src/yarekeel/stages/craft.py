@@ -16,7 +16,7 @@ from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.flotation import Flotation
 from yarekeel.core.hydrostatics.inside import Laden, Liquid, Part
-from yarekeel.core.quantities import CubicMetres, Point, Ratio
+from yarekeel.core.quantities import CubicMetres, Kilograms, Point, Ratio
 from yarekeel.core.weights.items import MassTotal, WeightItem, total_of
 from yarekeel.core.weights.materials import MATERIALS
 from yarekeel.stages.aboard import Aboard, aboard_of
@@ -145,6 +145,11 @@ class Craft:
         """What is in each tank that has something in it."""
         tanks = [s for s in self.spaces if s.compartment.use == "tank" and s.compartment.filled > 0 and s.kernel]
         return tuple((s, s.liquid(s.capacity * s.compartment.filled)) for s in tanks)
+
+    @property
+    def liquid_mass(self) -> Kilograms:
+        """Of what lies in its tanks."""
+        return sum((q.volume * q.ratio * self.density for _, q in self.tank_liquids), 0.0)
 
     @cached_property
     def kernel(self) -> Flotation | Laden:

@@ -140,9 +140,8 @@ def explanation_of(craft: Craft, test: FloatTest) -> Explanation | None:
         return None
     marks = craft.marks
     heel = math.radians(test.heel_deg or 0.0)
-    return explain(
-        craft.hull, craft.density, craft.total.centre[2], marks.bow_x_m, test.draft_bow_m, marks.stern_x_m, test.draft_stern_m, heel
-    )
+    bow, stern = (marks.bow_x_m, test.draft_bow_m), (marks.stern_x_m, test.draft_stern_m)
+    return explain(craft.hull, craft.density, craft.total.centre[2], *bow, *stern, heel, craft.kernel)
 
 
 def _agreement(rows: tuple[Comparison, ...]) -> Finding:
@@ -195,7 +194,8 @@ def _explained(craft: Craft, test: FloatTest, e: Explanation) -> list[Finding]:
             (Remedy("Price the fixes for it", "fixes"),) if shifted else (),
         )
     )
-    if test.mass_kg is not None and abs(test.mass_kg - e.mass) > e.mass_half_width + SCALE_READING * test.mass_kg:
+    afloat_mass = e.mass + craft.liquid_mass
+    if test.mass_kg is not None and abs(test.mass_kg - afloat_mass) > e.mass_half_width + SCALE_READING * test.mass_kg:
         findings.append(
             Finding(
                 "trial.scale_against_drafts",
@@ -203,7 +203,7 @@ def _explained(craft: Craft, test: FloatTest, e: Explanation) -> list[Finding]:
                 "Scale and drafts disagree",
                 "The scale says {scale:mass}, the drafts {found:mass}. Check the marks, the hull's true size, or water inside.",
                 COMMON_PRACTICE,
-                values | {"scale": test.mass_kg},
+                values | {"scale": test.mass_kg, "found": afloat_mass},
             )
         )
     return findings

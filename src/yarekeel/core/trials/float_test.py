@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.attitude import Attitude
-from yarekeel.core.hydrostatics.flotation import centre_below
+from yarekeel.core.hydrostatics.flotation import Flotation, centre_below
+from yarekeel.core.hydrostatics.inside import Laden
 from yarekeel.core.quantities import Kilograms, KilogramsPerCubicMetre, Metres, Radians
 
 DRAFT_READING: Metres = 0.001
@@ -49,24 +50,27 @@ def explain(
     stern_x: Metres,
     stern: Metres,
     heel: Radians = 0.0,
+    kernel: Flotation | Laden | None = None,
 ) -> Explanation:
     """From two drafts and the heel: mass = rho V, and G on the vertical through B at the listed height ``vcg``.
 
+    With liquids aboard (``kernel``) mass and centre are those of the weights without them.
+
     Raises InvalidInput when the marks lie clear of the water or above everything.
     """
-    mass, lcg, tcg = _solve(hull, density, vcg, attitude_from_drafts(bow_x, bow, stern_x, stern, heel))
+    kernel = kernel or hull.kernel
+    mass, lcg, tcg = _solve(kernel, density, vcg, attitude_from_drafts(bow_x, bow, stern_x, stern, heel))
     squares_m = squares_x = 0.0
     for db, ds in ((DRAFT_READING, 0.0), (0.0, DRAFT_READING)):
         shifted = attitude_from_drafts(bow_x, bow + db, stern_x, stern + ds, heel)
-        m, x, _ = _solve(hull, density, vcg, shifted)
+        m, x, _ = _solve(kernel, density, vcg, shifted)
         squares_m += (m - mass) ** 2
         squares_x += (x - lcg) ** 2
     trim = attitude_from_drafts(bow_x, bow, stern_x, stern, heel).trim
     return Explanation(mass, lcg, tcg, math.sqrt(squares_m), math.sqrt(squares_x), trim, heel)
 
 
-def _solve(hull: Hull, density: KilogramsPerCubicMetre, vcg: Metres, attitude: Attitude) -> tuple[Kilograms, Metres, Metres]:
-    kernel = hull.kernel
+def _solve(kernel: Flotation | Laden, density: KilogramsPerCubicMetre, vcg: Metres, attitude: Attitude) -> tuple[Kilograms, Metres, Metres]:
     rows = attitude.rows
     d = -attitude.height_of(kernel.centre)
     m = kernel.evaluate(rows, d)

@@ -137,7 +137,9 @@ def _readouts(asked: Asked, result: FloatAssessment) -> tuple[Readout, ...]:
     a, o, s = result.afloat, result.outputs, result.spread
     reader, say, brief = asked.reader, asked.reader.say, asked.design.brief
     total = asked.craft.total
-    first = reader.figure("Displacement", total.mass, "mass", f"±{say(total.half_width, 'mass')} from the unweighed parts")
+    water = asked.craft.liquid_mass
+    sure_of = f"±{say(total.half_width, 'mass')} from the unweighed parts"
+    first = reader.figure("Displacement", total.mass + water, "mass", sure_of + (f"; {say(water, 'mass')} in tanks" if water else ""))
     if a is None or o is None:
         capacity = asked.craft.hull.kernel.total_volume * asked.craft.density
         return (first, reader.figure("All the hull displaces", capacity, "mass", "less than it weighs: it sinks", "fails"))

@@ -14,6 +14,7 @@ from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
 from yarekeel.stages import answers, chances, compartments, dive, flooding, forced, loading, rules, sheer, swamped
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Body, Brief, Compartment, Design, Opening
+from yarekeel.stages.fixes import scaled
 from yarekeel.units import fill
 
 WITHIN = 1e-3
@@ -518,3 +519,13 @@ def test_answers_that_are_out_of_date_are_refused():
 def test_submersible_openings_ride_along():
     sub = Submersible()
     assert Craft(Design("S", bodies=(Body("hull", sub, openings=(Opening("inlet", (0.4, 0.0, 0.2)),)),))).openings[0][0] == "inlet"
+
+
+@pytest.mark.parametrize("make", [dabchick, reedwarden])
+def test_a_boat_grown_takes_its_spaces_and_holes_along(make):
+    """1.2 times in every length: 1.728 times in every volume, openings at 1.2 times their places."""
+    small, grown = Craft(make()), Craft(scaled(make(), 1.2))
+    assert grown.hull.kernel.total_volume == pytest.approx(1.728 * small.hull.kernel.total_volume, rel=1e-9)
+    assert [s.capacity for s in grown.spaces] == pytest.approx([1.728 * s.capacity for s in small.spaces], rel=1e-9)
+    for (_, a), (_, b) in zip(small.openings, grown.openings, strict=True):
+        assert b == pytest.approx(tuple(1.2 * v for v in a))

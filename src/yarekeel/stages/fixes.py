@@ -15,7 +15,7 @@ from yarekeel.core.sources import BRIEF, MECHANICS
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.stages import afloat, listing
 from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Body, Design
+from yarekeel.stages.design import Body, Compartment, Design
 from yarekeel.stages.trials import FloatTest, explanation_of
 
 MOST_SCALE: Ratio = 2.0
@@ -278,7 +278,16 @@ def scaled(design: Design, factor: Ratio) -> Design:
     marks = design.marks and dataclasses.replace(
         design.marks, stern_x_m=design.marks.stern_x_m * factor, bow_x_m=design.marks.bow_x_m * factor
     )
-    return dataclasses.replace(design, bodies=bodies, weights=weights, marks=marks, drive=dataclasses.replace(design.drive, motors=motors))
+    spaces = tuple(_scaled_space(c, factor) for c in design.compartments)
+    drive = dataclasses.replace(design.drive, motors=motors)
+    return dataclasses.replace(design, bodies=bodies, weights=weights, marks=marks, drive=drive, compartments=spaces)
+
+
+def _scaled_space(space: Compartment, factor: Ratio) -> Compartment:
+    """A compartment whose bulkheads stand at the same shares of the boat."""
+    ends = ("aft_m", "fore_m", "starboard_m", "port_m", "low_m", "high_m")
+    moved = {name: getattr(space, name) * factor for name in ends if getattr(space, name) is not None}
+    return dataclasses.replace(space, **moved)
 
 
 def _scaled_body(body: Body, factor: Ratio) -> Body:
@@ -290,7 +299,8 @@ def _scaled_body(body: Body, factor: Ratio) -> Body:
         sx, sy, sz = body.scale
         return dataclasses.replace(moved, scale=(sx * factor, sy * factor, sz * factor))
     lengths: dict[str, Any] = {p.name: getattr(body.shape, p.name) * factor for p in parameters if p.kind == "length"}
-    return dataclasses.replace(moved, shape=dataclasses.replace(body.shape, **lengths))  # type: ignore[type-var]
+    openings = tuple(dataclasses.replace(o, at_m=(o.at_m[0] * factor, o.at_m[1] * factor, o.at_m[2] * factor)) for o in body.openings)
+    return dataclasses.replace(moved, shape=dataclasses.replace(body.shape, **lengths), openings=openings)  # type: ignore[type-var]
 
 
 def _why(sentence: str, values: dict[str, float | str] | None = None) -> Finding:

@@ -72,7 +72,15 @@ def test_touching_a_thing_highlights_it_everywhere(page: Page, served: str):
 
 @pytest.mark.parametrize(
     "path",
-    ["/", "/boats/2/B/float", "/boats/2/B/brief", "/boats/3/A/shape", "/boats/3/A/mesh", "/boats/2/A/trials", "/boats/2/B/trials/new"],
+    [
+        "/",
+        *(f"/boats/2/B/float?tab={t}" for t in ("afloat", "sheer", "curves", "loads", "load", "water", "dive", "force")),
+        "/boats/2/B/brief",
+        "/boats/3/A/shape",
+        "/boats/3/A/mesh",
+        "/boats/2/A/trials",
+        "/boats/2/B/trials/new",
+    ],
 )
 def test_a_phone_needs_no_sideways_scroll(page: Page, served: str, path: str):
     page.set_viewport_size({"width": 390, "height": 844})

@@ -5,7 +5,7 @@ import math
 import re
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.stages import dive, forced, listing, loading, swamped
+from yarekeel.stages import dive, forced, listing, loading, sizing, swamped
 from yarekeel.stages.compartments import act as compartment_act
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Design
@@ -17,6 +17,7 @@ WORDS = {
     "answer.tank": "add a ballast tank",
     "answer.trim": "trim with lead and foam",
     "answer.size": "add a float",
+    "answer.resize": "resize",
 }
 
 
@@ -31,6 +32,7 @@ def act(craft: Craft, path: str, text: str) -> Design:
         "answer.tank": _tank,
         "answer.trim": _trim,
         "answer.size": _size,
+        "answer.resize": _resize,
     }.get(path)
     if made is None:
         raise InvalidInput(path, "There is no answer of that kind to put in.")
@@ -82,6 +84,15 @@ def _tank(craft: Craft, path: str, text: str) -> Design:
 def _trim(craft: Craft, path: str, text: str) -> Design:
     lead_x, foam_x = _numbers(text, 2, path)
     return dive.with_trim(craft, dive.trim_out(craft, lead_x, foam_x))
+
+
+def _resize(craft: Craft, path: str, text: str) -> Design:
+    """``unknown|value``, as Sizing names its unknowns."""
+    what, _, number = text.partition("|")
+    (value,) = _numbers(number, 1, path)
+    changed = sizing.with_unknown(craft, sizing.unknown(craft, what).path, value)
+    Craft(changed).hull  # noqa: B018 a hull that cannot be built is refused here
+    return changed
 
 
 def _size(craft: Craft, path: str, text: str) -> Design:

@@ -30,7 +30,11 @@ MOST_COMPARTMENTS = 40
 
 @dataclass(frozen=True, slots=True)
 class Brief:
-    """What the builder asks of the boat; every later verdict is against these."""
+    """What the builder asks of the boat; every later verdict is against these.
+
+    The limits that may be left open (None) are asked for by few: how deep it may sit, how much reserve it must have, what goes on
+    the car, the printer's bed, the sheet it is cut from.
+    """
 
     kind: Kind = "model"
     target_mass_kg: Kilograms = 3.0
@@ -38,6 +42,14 @@ class Brief:
     allowed_trim_deg: float = 1.0
     least_gm_m: Metres = 0.020
     thrust_to_weight: Ratio = 0.20
+    most_draft_m: Metres | None = None
+    least_reserve: Ratio | None = None
+    most_length_m: Metres | None = None
+    most_beam_m: Metres | None = None
+    bed_length_m: Metres | None = None
+    bed_width_m: Metres | None = None
+    bed_height_m: Metres | None = None
+    sheet_length_m: Metres | None = None
 
     def __post_init__(self) -> None:
         limits = {
@@ -46,11 +58,24 @@ class Brief:
             "allowed_trim_deg": ("Allowed trim", 0.01, 45, "°"),
             "least_gm_m": ("Least GM", 0, 1000, "m"),
             "thrust_to_weight": ("Thrust to weight", 0, 20, ""),
+            "most_draft_m": ("Greatest draft", 1e-4, 1000, "m"),
+            "least_reserve": ("Least reserve", 0, 1000, ""),
+            "most_length_m": ("Greatest length", 1e-3, 1000, "m"),
+            "most_beam_m": ("Greatest beam", 1e-3, 1000, "m"),
+            "bed_length_m": ("Printer's bed, length", 1e-3, 100, "m"),
+            "bed_width_m": ("Printer's bed, width", 1e-3, 100, "m"),
+            "bed_height_m": ("Printer's height", 1e-3, 100, "m"),
+            "sheet_length_m": ("Sheet length", 1e-3, 100, "m"),
         }
         for name, (label, low, high, unit) in limits.items():
             value = getattr(self, name)
+            if value is None and name in LEFT_OPEN:
+                continue
             if not math.isfinite(value) or not low <= value <= high:
                 raise InvalidInput(name, f"{label} must lie between {low:g} and {high:g} {unit}".rstrip() + ".")
+
+
+LEFT_OPEN = tuple(f.name for f in dataclasses.fields(Brief) if f.default is None)
 
 
 @dataclass(frozen=True, slots=True)

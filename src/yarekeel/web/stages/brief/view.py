@@ -3,12 +3,15 @@
 from dataclasses import dataclass
 
 from yarekeel.stages import brief
+from yarekeel.stages.design import LEFT_OPEN
 from yarekeel.units import Said
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.brief.size import ScalesView, SizeView, scales_of, size_of
 
-PARTS = ("side", "form")
+PARTS = ("side", "live", "form")
+TABS = (("brief", "What it must do"), ("size", "Size it"), ("scales", "Three scales"))
 
 
 @dataclass(frozen=True)
@@ -18,12 +21,21 @@ class BriefView:
     density: str
     findings: tuple[Said, ...]
     now: AfloatNow
+    also: tuple[Field, ...]
+    tab: str
+    tabs: tuple[tuple[str, str], ...]
+    sealed: bool
+    size: SizeView | None
+    scales: ScalesView | None
 
 
 def view(asked: Asked) -> BriefView:
     """Fields, reasons and verdicts."""
     kind = asked.design.brief.kind
     result = brief.assess(asked.craft)
+    tab = asked.ask.get("tab", "")
+    tab = tab if tab in dict(TABS) else "brief"
+    size = size_of(asked) if tab == "size" else None
     return BriefView(
         general=(
             asked.field("name"),
@@ -33,6 +45,12 @@ def view(asked: Asked) -> BriefView:
         ),
         targets=tuple(asked.field(f"brief.{name}", reasons[kind]) for name, reasons in brief.REASONS.items()),
         density=asked.reader.say(asked.craft.density, "density"),
-        findings=asked.reader.findings(result.findings),
+        findings=(size.findings if size else ()) + asked.reader.findings(result.findings),
         now=afloat_now(asked.design, asked.reader),
+        also=tuple(asked.field(f"brief.{name}") for name in LEFT_OPEN),
+        tab=tab,
+        tabs=TABS,
+        sealed=asked.sealed,
+        size=size,
+        scales=scales_of(asked) if tab == "scales" else None,
     )

@@ -1,0 +1,163 @@
+"""Size it: one unknown solved for what the brief asks, and the boat at three scales."""
+
+from dataclasses import dataclass
+
+from markupsafe import Markup
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.drawing import tank
+from yarekeel.stages import sizing
+from yarekeel.stages.craft import Craft
+from yarekeel.stages.sizing import ScaleColumn, Tried
+from yarekeel.stages.wishes import Wish
+from yarekeel.units import Said, parse
+from yarekeel.web.stages.asked import Asked
+
+USUAL = (0.9, 1.0, 1.2)
+
+
+@dataclass(frozen=True)
+class SizeRow:
+    """A figure now and with the answer, and how it stands."""
+
+    title: str
+    asked: str
+    now: str
+    then: str
+    word: str
+    tone: str
+
+
+@dataclass(frozen=True)
+class SizeView:
+    """``path`` is what may change; ``text`` is the change that makes it so, empty for none."""
+
+    choices: tuple[tuple[str, str, bool], ...]
+    path: str
+    before: Markup
+    after: Markup
+    rows: tuple[SizeRow, ...]
+    findings: tuple[Said, ...]
+    text: str
+    button: str
+
+
+@dataclass(frozen=True)
+class ScaleView:
+    factor: str
+    picture: Markup
+    cells: tuple[str, ...]
+    outside: str
+    text: str
+
+
+@dataclass(frozen=True)
+class ScalesView:
+    typed: tuple[str, ...]
+    error: str
+    heads: tuple[str, ...]
+    columns: tuple[ScaleView, ...]
+
+
+def size_of(asked: Asked) -> SizeView | None:
+    """The answer for the unknown chosen; None while nothing is aboard."""
+    craft = asked.craft
+    if not any(i.mass_kg > 0 for i in craft.items):
+        return None
+    known = sizing.unknowns_of(craft)
+    path = asked.ask.get("unknown", "")
+    path = path if path in {u.path for u in known} else sizing.SCALE
+    result = sizing.solve(craft, path)
+    answer = result.answer
+    changes = answer is not None and abs(answer.value - result.unknown.now) > 1e-5 * max(abs(result.unknown.now), 1e-9)
+    return SizeView(
+        choices=tuple((u.path, u.title, u.path == path) for u in known),
+        path=path,
+        before=_picture(asked, result.now, "as it is"),
+        after=_picture(asked, answer, "with the answer") if answer else Markup(""),
+        rows=_rows(asked, result.wishes, result.now, answer),
+        findings=asked.reader.findings(result.findings),
+        text=f"{path}|{answer.value!r}" if answer and changes else "",
+        button="Make it so",
+    )
+
+
+def _picture(asked: Asked, tried: Tried | None, label: str) -> Markup:
+    if tried is None:
+        return Markup("")
+    attitude = tried.judged.afloat.attitude if tried.judged.afloat else None
+    return Markup(tank.small(Craft(tried.design).hull, attitude, 372.0, 190.0, label))
+
+
+def _rows(asked: Asked, wishes: tuple[Wish, ...], now: Tried | None, answer: Tried | None) -> tuple[SizeRow, ...]:
+    say = asked.reader.say
+    rows = []
+    for w in wishes:
+        margin = answer.judged.margins[w.code] if answer else now.judged.margins[w.code] if now else -1.0
+        asks = f"{'at least' if w.at_least else 'at most'} {say(w.asked, w.kind)}"
+        word, tone = ("kept", "holds") if margin >= 0 else ("missed", "fails")
+        rows.append(SizeRow(w.title, asks, _value(asked, now, w), _value(asked, answer, w), word, tone))
+    for title, kind, of in (
+        ("Surface, and its skin", "area", lambda t: Craft(t.design).hull.mesh.area),
+        ("Volume of the hull", "volume", lambda t: t.judged.volume),
+        ("Length over all", "length", lambda t: float(Craft(t.design).hull.mesh.length)),
+    ):
+        a, b = (of(t) if t else None for t in (now, answer))
+        ratio = f"times {b / a:.3f}" if a and b else ""
+        rows.append(SizeRow(title, "", say(a, kind) if a else "–", say(b, kind) if b else "–", ratio, ""))
+    return tuple(rows)
+
+
+def _value(asked: Asked, tried: Tried | None, w: Wish) -> str:
+    if tried is None:
+        return "–"
+    return asked.reader.say(tried.judged.values[w.code], w.kind) if w.code in tried.judged.values else "it sinks"
+
+
+def scales_of(asked: Asked) -> ScalesView | None:
+    """Three scales side by side; None while nothing is aboard."""
+    craft = asked.craft
+    if not any(i.mass_kg > 0 for i in craft.items):
+        return None
+    typed = tuple(asked.ask.get(f"s{k}", "") for k in range(3))
+    error = ""
+    factors = list(USUAL)
+    for k, text in enumerate(typed):
+        if text.strip():
+            try:
+                factors[k] = parse(text, "ratio", asked.reader.system, "scales")
+            except InvalidInput as refused:
+                error = refused.sentence
+    try:
+        columns = sizing.side_by_side(craft, tuple(factors))
+    except InvalidInput as refused:
+        error, columns = refused.sentence, sizing.side_by_side(craft, USUAL)
+    heads = ("Lengths", "Surface", "Volume", "All up", "of it bought", "of it built", *("Draft", "Freeboard", "GM", "Reserve", "The brief"))
+    return ScalesView(typed, error, heads, tuple(_column(asked, c) for c in columns))
+
+
+def _column(asked: Asked, c: ScaleColumn) -> ScaleView:
+    say = asked.reader.say
+    name = f"{c.factor:.3g}"
+    if c.tried is None:
+        return ScaleView(name, Markup(""), ("cannot be built",) + ("–",) * 10, "", "")
+    j = c.tried.judged
+    a = j.afloat
+    misses = [w.word for w in sizing.size_wishes(asked.craft) if j.margins[w.code] < 0]
+    floats = (
+        (say(-(a.attitude.origin_height), "length"), say(a.freeboard, "length"), say(a.gm_transverse, "length"), say(a.reserve, "percent"))
+        if a
+        else ("it sinks", "–", "–", "–")
+    )
+    cells = (
+        f"times {c.factor:.3g}",
+        f"{say(c.area, 'area')}, times {c.factor**2:.3g}",
+        f"{say(c.volume, 'volume')}, times {c.factor**3:.3g}",
+        say(j.mass, "mass"),
+        say(c.bought_mass, "mass"),
+        say(c.built_mass, "mass"),
+        *floats,
+        f"misses {', '.join(misses)}" if misses else "keeps it",
+    )
+    text = "" if abs(c.factor - 1) < 1e-9 else f"scale|{c.factor!r}"
+    return ScaleView(name, _picture(asked, c.tried, f"at {name}"), cells, ", ".join(c.outside), text)

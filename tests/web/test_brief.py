@@ -1,0 +1,71 @@
+"""The Brief's tabs over HTTP: sizing, three scales, limits left open; nothing typed is lost."""
+
+import pytest
+from fastapi.testclient import TestClient
+
+from yarekeel.core.geometry.families import Box
+from yarekeel.stages.craft import Craft
+from yarekeel.stages.design import Body, Design
+from yarekeel.store.yard import Yard
+
+BOATS = ("/boats/1/B", "/boats/2/B", "/boats/3/A", "/boats/4/A")
+
+
+def look(client: TestClient, yard: Yard, base: str, ask: dict[str, str], *changes: dict[str, str]) -> dict:
+    _, _, boat, letter = base.split("/")
+    body = {"on": yard.revision(int(boat), letter).snapshot, "changes": list(changes), "ask": ask, "keep": bool(changes), "whole": True}
+    answer = client.post(f"{base}/brief/look", json=body)
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+@pytest.mark.parametrize("tab", ["brief", "size", "scales"])
+@pytest.mark.parametrize("base", BOATS)
+def test_every_tab_of_every_boat(client: TestClient, base, tab):
+    assert client.get(f"{base}/brief?tab={tab}").status_code == 200
+
+
+def test_an_answer_is_made_so_and_undone(client: TestClient, demo_yard: Yard):
+    base, ask = "/boats/3/A", {"tab": "size", "unknown": "bodies.0.scale.1"}
+    first = look(client, demo_yard, base, ask)["parts"]
+    text = first["live"].split('data-do="answer.resize" data-text="')[1].split('"')[0]
+    before = demo_yard.revision(3, "A").design
+    assert look(client, demo_yard, base, ask, {"path": "answer.resize", "action": "do", "text": text})["errors"] == {}
+    after = Craft(demo_yard.revision(3, "A").design).rest()
+    assert after.gm_transverse == pytest.approx(before.brief.least_gm_m, rel=1e-3)
+    demo_yard.undo(3, "A", demo_yard.revision(3, "A").snapshot)
+    assert demo_yard.revision(3, "A").design == before
+
+
+@pytest.mark.parametrize("text", ["bodies.0.scale.1|nan", "keel|2", "scale|", "scale|1e9", "bodies.9.scale.1|1"])
+def test_answers_that_cannot_be_are_sentences(client: TestClient, demo_yard: Yard, text):
+    errors = look(client, demo_yard, "/boats/3/A", {"tab": "size"}, {"path": "answer.resize", "action": "do", "text": text})["errors"]
+    assert errors["answer.resize"].endswith(".")
+
+
+def test_limits_left_open_are_set_in_any_unit_and_emptied_again(client: TestClient, demo_yard: Yard):
+    base = "/boats/2/B"
+    assert look(client, demo_yard, base, {}, {"path": "brief.most_beam_m", "text": "16 in"})["errors"] == {}
+    assert demo_yard.revision(2, "B").design.brief.most_beam_m == pytest.approx(0.4064)
+    refused = look(client, demo_yard, base, {}, {"path": "brief.most_beam_m", "text": "-3 mm"})["errors"]
+    assert "Greatest beam must lie between" in refused["brief.most_beam_m"]
+    narrow = look(client, demo_yard, base, {"tab": "size", "unknown": "bodies.0.shape.hull_spacing_m"})["parts"]
+    assert "Beam to carry" in narrow["live"]
+    assert look(client, demo_yard, base, {}, {"path": "brief.most_beam_m", "text": ""})["errors"] == {}
+    assert demo_yard.revision(2, "B").design.brief.most_beam_m is None
+
+
+def test_scales_typed_wrong_stay_with_their_sentence(client: TestClient, demo_yard: Yard):
+    wrong = look(client, demo_yard, "/boats/1/B", {"tab": "scales", "s0": "huge", "s2": "1.5"})["parts"]["live"]
+    assert 'value="huge"' in wrong
+    assert "was not understood" in wrong
+    far = look(client, demo_yard, "/boats/1/B", {"tab": "scales", "s0": "900"})["parts"]["live"]
+    assert "between 0.05 and 20" in far
+    small = look(client, demo_yard, "/boats/1/B", {"tab": "scales", "s0": "0.06"})["parts"]["live"]
+    assert "cannot be built" in small or "it sinks" in small
+
+
+def test_a_boat_with_nothing_aboard_is_told_what_to_do_first(client: TestClient, demo_yard: Yard):
+    boat = demo_yard.create(Design("Bare", bodies=(Body("hull", Box(1.0, 0.3, 0.2)),)), "mm_kg")
+    for tab in ("size", "scales"):
+        assert "Enter its weights first" in client.get(f"/boats/{boat}/A/brief?tab={tab}").text

@@ -122,40 +122,40 @@ class Craft:
     @cached_property
     def spaces(self) -> tuple[Space, ...]:
         """The compartments, built; one that cannot be has no kernel and says why."""
-        bodies = {b.name: (n, b) for n, b in enumerate(self.design.bodies)}
-        centre, known = self.hull.kernel.centre, {**MATERIALS, **{m.code: m for m in self.design.materials}}
-        out = []
-        for space in self.design.compartments:
-            number, body = bodies[space.body]
-            stuff = known.get(space.liquid)
-            ratio = stuff.density / self.density if stuff else 1.0
-            fault = f"There is no material “{space.liquid[:40]}” on this boat." if space.liquid and not stuff else ""
-            if body.role in ("foam", "appendage", "fairing"):
-                fault = f"“{space.body}” is solid or dry: water has no room in it. Put the compartment in a hull or a float."
-            mesh = None if fault else _space(_plain(body), number, space.low, space.high)
-            if mesh is None:
-                fault = fault or f"“{space.name}” lies outside {space.body}: its bulkheads leave nothing between them."
-                out.append(Space(space, None, None, ratio, fault))
-            else:
-                out.append(Space(space, mesh, kernel_about(mesh, centre), ratio, ""))
-        return tuple(out)
+        return tuple(self._space_of(c) for c in self.design.compartments)
+
+    def _space_of(self, space: Compartment) -> Space:
+        number, body = next((n, b) for n, b in enumerate(self.design.bodies) if b.name == space.body)
+        own = next((m for m in self.design.materials if m.code == space.liquid), None)
+        stuff = own or MATERIALS.get(space.liquid)
+        ratio = stuff.density / self.density if stuff else 1.0
+        if space.liquid and not stuff:
+            return Space(space, None, None, ratio, f"There is no material “{space.liquid[:40]}” on this boat.")
+        if body.role in ("foam", "appendage", "fairing"):
+            fault = f"“{space.body}” is solid or dry: water has no room in it. Put the compartment in a hull or a float."
+            return Space(space, None, None, ratio, fault)
+        mesh = _space(_plain(body), number, space.low, space.high)
+        if mesh is None:
+            fault = f"“{space.name}” lies outside {space.body}: its bulkheads leave nothing between them."
+            return Space(space, None, None, ratio, fault)
+        return Space(space, mesh, kernel_about(mesh, self.hull.kernel.centre), ratio, "")
 
     @cached_property
     def tank_liquids(self) -> tuple[tuple[Space, Liquid], ...]:
-        """What is in each tank that has something in it."""
-        tanks = [s for s in self.spaces if s.compartment.use == "tank" and s.compartment.filled > 0 and s.kernel]
-        return tuple((s, s.liquid(s.capacity * s.compartment.filled)) for s in tanks)
-
-    @property
-    def liquid_mass(self) -> Kilograms:
-        """Of what lies in its tanks."""
-        return sum((q.volume * q.ratio * self.density for _, q in self.tank_liquids), 0.0)
+        """What is in each tank that has something in it; the others are not built for this."""
+        full = [self._space_of(c) for c in self.design.compartments if c.use == "tank" and c.filled > 0]
+        return tuple((s, s.liquid(s.capacity * s.compartment.filled)) for s in full if s.kernel)
 
     @cached_property
     def kernel(self) -> Flotation | Laden:
         """What floats: the hull, with what lies in its tanks."""
         bare, liquids = self.hull.kernel, [q for _, q in self.tank_liquids]
         return Laden(bare, (Part(bare),), liquids) if liquids else bare
+
+    @property
+    def liquid_mass(self) -> Kilograms:
+        """Of what lies in its tanks."""
+        return sum((q.volume * q.ratio * self.density for _, q in self.tank_liquids), 0.0)
 
     def rest(self, start: Attitude | None = None) -> Afloat:
         """Where it floats, from ``start``. Raises BoatSinks, Unsolved, and InvalidInput when nothing is aboard."""

@@ -76,6 +76,8 @@ def test_touching_a_thing_highlights_it_everywhere(page: Page, served: str):
         "/",
         *(f"/boats/2/B/float?tab={t}" for t in ("afloat", "sheer", "curves", "loads", "load", "water", "dive", "force")),
         "/boats/2/B/brief",
+        "/boats/2/B/brief?tab=size",
+        "/boats/2/B/brief?tab=scales",
         "/boats/3/A/shape",
         "/boats/3/A/mesh",
         "/boats/2/A/trials",

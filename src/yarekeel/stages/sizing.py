@@ -23,6 +23,9 @@ SCALE = "scale"
 SCANNED = 9
 """Values looked at over the range before the edges are solved for."""
 EDGE_STEPS = 30
+PEAK_STEPS = 24
+PEAK_CLOSE: Ratio = 1e-4
+GOLDEN = (3 - 5**0.5) / 2
 CLOSE: Ratio = 1e-7
 """Of the range: an edge is known to that."""
 SMALLEST, LARGEST = 0.4, 2.5
@@ -166,9 +169,10 @@ def solve(craft: Craft, path: str) -> Sized:
         if (a.judged.least[0] >= 0) != (b.judged.least[0] >= 0):
             kept.append(_edge(craft, u, wishes, a, b))
     if not kept:
-        kept += _slivers(craft, u, wishes, tried)
-    if not kept:
-        return Sized(u, wishes, now, None, "", tuple(_conflict(u, wishes, tried)))
+        peak, beside = _peak(craft, u, wishes, tried)
+        if peak.judged.least[0] < 0:
+            return Sized(u, wishes, now, None, "", tuple(_conflict(u, wishes, [*tried, peak], peak)))
+        kept += [peak, *(_edge(craft, u, wishes, peak, b) for b in beside)]
     answer = min(kept, key=lambda t: (t.judged.volume, abs(t.value - u.now)))
     binding = answer.judged.least[1]
     return Sized(u, wishes, now, answer, binding, tuple(_found(u, wishes, now, answer, binding, tried)))
@@ -209,24 +213,36 @@ def _edge(craft: Craft, u: Unknown, wishes: tuple[Wish, ...], a: Tried, b: Tried
     return good
 
 
-def _slivers(craft: Craft, u: Unknown, wishes: tuple[Wish, ...], tried: list[Tried]) -> list[Tried]:
-    """Between two looked-at values a narrow stretch may keep all: look about the best of them more closely."""
+def _peak(craft: Craft, u: Unknown, wishes: tuple[Wish, ...], tried: list[Tried]) -> tuple[Tried, list[Tried]]:
+    """Where the least margin is greatest, between the neighbours of the best value looked at, and those neighbours: all wishes may
+    be kept on a narrow stretch there, or two pull against each other. By the golden section."""
     best = max(range(len(tried)), key=lambda k: tried[k].judged.least[0])
-    low = tried[max(best - 1, 0)].value
-    high = tried[min(best + 1, len(tried) - 1)].value
-    for value in np.linspace(low, high, 9)[1:-1].tolist():
+    beside = [tried[k] for k in (best - 1, best + 1) if 0 <= k < len(tried)]
+    low, high = min(t.value for t in (*beside, tried[best])), max(t.value for t in (*beside, tried[best]))
+    peak = tried[best]
+    for _ in range(PEAK_STEPS):
+        if peak.judged.least[0] >= 0 or high - low < PEAK_CLOSE * (u.high - u.low):
+            break
+        # Into the larger of the two parts beside the best.
+        value = (
+            peak.value - GOLDEN * (peak.value - low) if peak.value - low > high - peak.value else peak.value + GOLDEN * (high - peak.value)
+        )
         t = try_value(craft, u, value, wishes)
-        if t is not None and t.judged.least[0] >= 0:
-            beside = (tried[max(best - 1, 0)], tried[min(best + 1, len(tried) - 1)])
-            return [t, *(_edge(craft, u, wishes, t, b) for b in beside)]
-    return []
+        if t is not None and t.judged.least[0] > peak.judged.least[0]:
+            low, high = (low, peak.value) if value < peak.value else (peak.value, high)
+            peak = t
+        elif value < peak.value:
+            low = value
+        else:
+            high = value
+    return peak, [b for b in beside if b.judged.least[0] < 0]
 
 
 def _cannot(u: Unknown) -> Finding:
     return Finding("size.cannot", "fails", "Such a boat cannot be built", "{what} has no room to change.", MECHANICS, {"what": u.title})
 
 
-def _conflict(u: Unknown, wishes: tuple[Wish, ...], tried: list[Tried]) -> list[Finding]:
+def _conflict(u: Unknown, wishes: tuple[Wish, ...], tried: list[Tried], peak: Tried) -> list[Finding]:
     """Which two wishes want {unknown} on either side of each other, and by how much; or the one that no value keeps."""
     by_code = {w.code: w for w in wishes}
     effect = max(abs(t.judged.margins[c] - tried[0].judged.margins[c]) for t in tried for c in by_code)
@@ -234,7 +250,6 @@ def _conflict(u: Unknown, wishes: tuple[Wish, ...], tried: list[Tried]) -> list[
         return [
             Finding("size.no_effect", "fails", "{what} changes nothing that is missed", "Choose another.", MECHANICS, {"what": u.title})
         ]
-    best = max(tried, key=lambda t: t.judged.least[0])
     never = [c for c in by_code if all(t.judged.margins[c] < 0 for t in tried)]
     if never:
         code = max(never, key=lambda c: -max(t.judged.margins[c] for t in tried))
@@ -246,22 +261,20 @@ def _conflict(u: Unknown, wishes: tuple[Wish, ...], tried: list[Tried]) -> list[
             text = "It sinks at every size in reach."
         way = (Remedy("Ask for less, or change something else too", "brief"),)
         return [Finding("size.never", "fails", "No {what} keeps the {wish}", text, BRIEF, values, way)]
-    first = best.judged.least[1]
-    keeps = [t for t in tried if t.judged.margins[first] >= 0]
-    second_at = max(keeps, key=lambda t: min(m for c, m in t.judged.margins.items() if c != first), default=best)
-    second = min((m, c) for c, m in second_at.judged.margins.items() if c != first)[1]
-    a, b = by_code[first], by_code[second]
+    a, b = (by_code[c] for c in sorted(by_code, key=lambda c: peak.judged.margins[c])[:2])
     values = {
         "what": u.title,
+        "at": peak.value,
         "a": a.word,
+        "a_asked": a.asked,
+        "a_has": _value(peak, a.code),
         "b": b.word,
-        "asked": b.asked,
-        "has": _value(second_at, second),
-        "at": second_at.value,
+        "b_asked": b.asked,
+        "b_has": _value(peak, b.code),
     }
     text = (
-        f"Where the {{a}} is kept (at {{at:{_unit(u)}}}), the {{b}} is {{has:{b.kind}}}; you asked for {{asked:{b.kind}}}. "
-        "One of the two must give way by that much."
+        f"At its best, {{at:{_unit(u)}}}, the {{a}} is {{a_has:{a.kind}}} (asked {{a_asked:{a.kind}}}) and the {{b}} "
+        f"{{b_has:{b.kind}}} (asked {{b_asked:{b.kind}}}): one of the two must give way by that much."
     )
     way = (Remedy("Change the brief", "brief"),)
     return [Finding("size.conflict", "fails", "The {a} and the {b} want it both ways", text, BRIEF, values, way)]

@@ -12,7 +12,7 @@ from yarekeel.core.water import Water
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.recipes.skin import Skin
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
-from yarekeel.stages import answers, sizing
+from yarekeel.stages import answers, sizing, stock
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Body, Brief, Design
 from yarekeel.stages.wishes import judge, wishes_of
@@ -138,6 +138,13 @@ def test_wishes_that_contradict_are_named_with_by_how_much():
     assert "beam" in words.lower()
 
 
+def test_a_narrow_stretch_between_two_wishes_is_found():
+    """GM asks for a beam of at least b, the car for at most 1.004 b: no value that is looked at first lies between."""
+    least = answered(box(freeboard=0.0, gm=0.30, mass=240.0), "bodies.0.shape.beam_m")
+    found = answered(box(freeboard=0.0, gm=0.30, mass=240.0, most_beam_m=1.004 * least), "bodies.0.shape.beam_m")
+    assert found == pytest.approx(least, rel=WITHIN)
+
+
 def test_an_unknown_without_effect_and_a_boat_without_a_load():
     craft = Craft(
         dataclasses.replace(
@@ -162,3 +169,37 @@ def test_limits_left_open_are_not_asked_and_bad_ones_are_refused():
     bed = judge(Craft(box(bed_width_m=0.25)), wishes_of(box(bed_width_m=0.25).brief))
     assert bed.values["bed_width"] == pytest.approx(0.6)
     assert bed.margins["bed_width"] < 0
+
+
+def test_pipes_off_the_shelf_by_hand():
+    """Four pipes of 1.2 m carry 20 kg no deeper than their axes: 4 x pi r2 1.2 / 2 x 1000 >= 20, so r >= 51.5 mm: outside
+    diameters of 103 mm and more, the next being 110 mm (ISO 161-1)."""
+    raft = Body("raft", PipeRaft("mm-160", 4, 1.2, 0.4))
+    design = dataclasses.replace(
+        box(freeboard=0.0),
+        bodies=(raft,),
+        weights=(WeightItem("Cargo", 20.0, (0.6, 0.0, 0.1)),),
+        brief=Brief("model", 500.0, 0.0, 2.0, 0.0, 0.1, least_reserve=1.0),
+    )
+    pipes = stock.shelves(Craft(design))[0]
+    assert pipes.pick is not None
+    assert pipes.steps[pipes.pick].value == "mm-110"
+    kept = [s.margin is not None and s.margin >= 0 for s in pipes.steps]
+    assert kept == sorted(kept)  # every larger pipe does it too
+    after = Craft(answers.act(Craft(design), "answer.stock", "bodies.0.shape.pipe|mm-110"))
+    assert judge(after, pipes.wishes).margins["reserve"] >= 0
+
+
+def test_the_thickest_sheet_that_is_light_enough():
+    """Skin of t on a box of 3.96 m2 weighs 3.96 t 500 kg; 100 kg of cargo and a target of 115 kg leave 15 kg: 7.58 mm, so 6 mm."""
+    skin = Skin("", "all", 0.003, coats=0, layers_outside=0)
+    lines = (WeightItem("Cargo", 100.0, (1.0, 0.0, 0.05)), WeightItem("Skin", 0.0, (0, 0, 0), recipe=skin, group="structure"))
+    design = dataclasses.replace(box(freeboard=0.0), weights=lines, brief=Brief("model", 115.0, 0.0, 2.0, 0.0, 0.1))
+    area = 2 * (2 * 0.6 + 2 * 0.3 + 0.6 * 0.3)
+    assert area * 0.006 * 500 < 15 < area * 0.009 * 500
+    sheets = stock.shelves(Craft(design))[0]
+    assert sheets.pick is not None
+    assert sheets.steps[sheets.pick].value == 0.006
+    assert stock.shelves(Craft(box())) == ()
+    with pytest.raises(InvalidInput, match="No such size is sold"):
+        answers.act(Craft(design), "answer.stock", f"{sheets.path}|0.007")

@@ -19,7 +19,7 @@ def look(client: TestClient, yard: Yard, base: str, ask: dict[str, str], *change
     return answer.json()
 
 
-@pytest.mark.parametrize("tab", ["brief", "size", "scales"])
+@pytest.mark.parametrize("tab", ["brief", "size", "scales", "shelf"])
 @pytest.mark.parametrize("base", BOATS)
 def test_every_tab_of_every_boat(client: TestClient, base, tab):
     assert client.get(f"{base}/brief?tab={tab}").status_code == 200
@@ -67,5 +67,5 @@ def test_scales_typed_wrong_stay_with_their_sentence(client: TestClient, demo_ya
 
 def test_a_boat_with_nothing_aboard_is_told_what_to_do_first(client: TestClient, demo_yard: Yard):
     boat = demo_yard.create(Design("Bare", bodies=(Body("hull", Box(1.0, 0.3, 0.2)),)), "mm_kg")
-    for tab in ("size", "scales"):
+    for tab in ("size", "scales", "shelf"):
         assert "Enter its weights first" in client.get(f"/boats/{boat}/A/brief?tab={tab}").text

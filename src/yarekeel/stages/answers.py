@@ -5,7 +5,7 @@ import math
 import re
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.stages import dive, forced, listing, loading, sizing, swamped
+from yarekeel.stages import dive, forced, listing, loading, sizing, stock, swamped
 from yarekeel.stages.compartments import act as compartment_act
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Design
@@ -18,6 +18,7 @@ WORDS = {
     "answer.trim": "trim with lead and foam",
     "answer.size": "add a float",
     "answer.resize": "resize",
+    "answer.stock": "take a size off the shelf",
 }
 
 
@@ -33,6 +34,7 @@ def act(craft: Craft, path: str, text: str) -> Design:
         "answer.trim": _trim,
         "answer.size": _size,
         "answer.resize": _resize,
+        "answer.stock": _stock,
     }.get(path)
     if made is None:
         raise InvalidInput(path, "There is no answer of that kind to put in.")
@@ -93,6 +95,12 @@ def _resize(craft: Craft, path: str, text: str) -> Design:
     changed = sizing.with_unknown(craft, sizing.unknown(craft, what).path, value)
     Craft(changed).hull  # noqa: B018 a hull that cannot be built is refused here
     return changed
+
+
+def _stock(craft: Craft, path: str, text: str) -> Design:
+    """``path|size``, as the shelves name them."""
+    field, _, size = text.partition("|")
+    return stock.taken(craft, field, size)
 
 
 def _size(craft: Craft, path: str, text: str) -> Design:

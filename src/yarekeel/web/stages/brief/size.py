@@ -6,10 +6,10 @@ from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.drawing import tank
-from yarekeel.stages import sizing
+from yarekeel.stages import sizing, stock
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.sizing import ScaleColumn, Tried
-from yarekeel.stages.wishes import Wish
+from yarekeel.stages.wishes import Judged, Wish
 from yarekeel.units import Said, parse
 from yarekeel.web.stages.asked import Asked
 
@@ -161,3 +161,52 @@ def _column(asked: Asked, c: ScaleColumn) -> ScaleView:
     )
     text = "" if abs(c.factor - 1) < 1e-9 else f"scale|{c.factor!r}"
     return ScaleView(name, _picture(asked, c.tried, f"at {name}"), cells, ", ".join(c.outside), text)
+
+
+@dataclass(frozen=True)
+class ShelfRow:
+    """A size as sold: whether it does it, what it leaves, the change that takes it."""
+
+    title: str
+    tone: str
+    word: str
+    left: str
+    now: bool
+    pick: bool
+    text: str
+
+
+@dataclass(frozen=True)
+class ShelfView:
+    title: str
+    answer: str
+    rows: tuple[ShelfRow, ...]
+
+
+def shelves_of(asked: Asked) -> tuple[ShelfView, ...] | None:
+    """Everything that is sold in steps; None while nothing is aboard."""
+    if not any(i.mass_kg > 0 for i in asked.craft.items):
+        return None
+    return tuple(_shelf(asked, s) for s in stock.shelves(asked.craft))
+
+
+def _shelf(asked: Asked, shelf: stock.Shelf) -> ShelfView:
+    rows = []
+    by_code = {w.code: w for w in shelf.wishes}
+    for k, step in enumerate(shelf.steps):
+        if step.judged is None:  # a size that cannot be built is no choice
+            continue
+        margin, code = step.judged.least
+        wish = by_code[code]
+        word, tone = ("keeps the brief", "holds") if margin >= 0 else (f"misses the {wish.word}", "fails")
+        text = "" if step.now else f"{shelf.path}|{step.value}"
+        rows.append(ShelfRow(step.title, tone, word, _left(asked, step.judged, wish), step.now, k == shelf.pick, text))
+    none = "None of these sizes keeps the brief; see “Size it” for what else could change."
+    return ShelfView(shelf.title, none if shelf.pick is None else f"{shelf.steps[shelf.pick].title} does it.", tuple(rows))
+
+
+def _left(asked: Asked, judged: Judged, wish: Wish) -> str:
+    if wish.code not in judged.values:
+        return "it sinks"
+    say = asked.reader.say
+    return f"{wish.title} {say(judged.values[wish.code], wish.kind)}, asked {say(wish.asked, wish.kind)}"

@@ -529,3 +529,26 @@ def test_a_boat_grown_takes_its_spaces_and_holes_along(make):
     assert [s.capacity for s in grown.spaces] == pytest.approx([1.728 * s.capacity for s in small.spaces], rel=1e-9)
     for (_, a), (_, b) in zip(small.openings, grown.openings, strict=True):
         assert b == pytest.approx(tuple(1.2 * v for v in a))
+
+
+def test_the_two_of_a_pair_are_not_one_room():
+    """Floats on both sides, divided: four rooms of a quarter each; loose water goes into one side and leans the boat to it."""
+    pair = Body("ama", Box(1.6, 0.2, 0.2), (0.2, 0.8, 0.05), mirrored=True, role="float")
+    design = dataclasses.replace(raft(), bodies=(*raft().bodies, pair))
+    craft = Craft(design)
+    names = [p.title for p in flooding.places(craft)]
+    assert names == ["bilge of hull", "bilge of ama, port", "bilge of ama, starboard"]
+    leaning = flooding.assess(craft, frozenset(), 0.03, flooding.places(craft)[2], 0.0)
+    dry = craft.rest().attitude.heel
+    assert leaning.after is not None
+    assert leaning.after.attitude.heel > dry + math.radians(1)  # starboard down
+    divided = Craft(compartments.act(craft, "compartments.divide", "ama|1.0"))
+    assert [s.compartment.name for s in divided.spaces] == [
+        "after part, port",
+        "after part, starboard",
+        "fore part, port",
+        "fore part, starboard",
+    ]
+    assert [s.capacity for s in divided.spaces] == pytest.approx([0.95 * 0.8 * 0.04] * 4, rel=1e-9)
+    added = Craft(compartments.act(craft, "compartments.add", "ama"))
+    assert added.spaces[0].capacity == pytest.approx(0.95 * 0.8 * 0.04, rel=1e-9)

@@ -51,6 +51,7 @@ def _new(craft: Craft, body: str) -> Compartment:
         gaps.append((at, a))
         at = max(at, b)
     gaps.append((at, high))
+    pair = craft.design.bodies[number].mirrored and craft.design.bodies[number].at_m[1] != 0
     start, end = max(gaps, key=lambda g: g[1] - g[0])
     if end - start < 1e-6 * (high - low):
         raise InvalidInput("compartments", f"{name} is divided from end to end already; move a bulkhead first.")
@@ -61,6 +62,7 @@ def _new(craft: Craft, body: str) -> Compartment:
         name,
         aft_m=round(aft, 4) if aft > low else None,
         fore_m=None if end >= high - 1e-9 else round(end, 4),
+        starboard_m=0.0 if pair else None,  # the two of a pair are not one room
     )
 
 
@@ -70,6 +72,7 @@ def _divided(craft: Craft, argument: str) -> Design:
     number = _hollow(craft, body)
     name = craft.design.bodies[number].name
     low, high = (float(v[0]) for v in craft.piece(number).bounds)
+    pair = craft.design.bodies[number].mirrored and craft.design.bodies[number].at_m[1] != 0
     cuts = sorted({float(t) for t in text.split(",") if t.strip()})
     if not cuts or not all(low < c < high for c in cuts):
         raise InvalidInput("bulkheads", f"Bulkheads stand between {low:.3g} and {high:.3g} m from aft, such as 0.4, 1.2.")
@@ -78,5 +81,8 @@ def _divided(craft: Craft, argument: str) -> Design:
     design = dataclasses.replace(craft.design, compartments=kept)
     for k, (a, b) in enumerate(itertools.pairwise(ends)):
         title = "after part" if k == 0 else "fore part" if k == len(cuts) else "middle part"
-        design = dataclasses.replace(design, compartments=(*design.compartments, Compartment(free_name(design, title), name, a, b)))
+        sides = (("", None, None),) if not pair else ((", port", 0.0, None), (", starboard", None, 0.0))
+        for word, starboard, port in sides:
+            one = Compartment(free_name(design, title + word), name, a, b, starboard, port)
+            design = dataclasses.replace(design, compartments=(*design.compartments, one))
     return design

@@ -210,6 +210,14 @@ def _space(body: Body, number: int, low: Corner, high: Corner) -> Mesh | None:
     return clipped(_piece(body, number), low, high)
 
 
+def half(body: Body, number: int, side: int) -> Mesh:
+    """The one of a mirrored pair on a side (1 port, -1 starboard). Raises InvalidInput where there is none."""
+    mesh = _space(_plain(body), number, (None, 0.0 if side > 0 else None, None), (None, 0.0 if side < 0 else None, None))
+    if mesh is None:
+        raise InvalidInput("bodies", f"“{body.name}” has no half on that side.")
+    return mesh
+
+
 @lru_cache(maxsize=256)
 def kernel_about(mesh: Mesh, centre: Point) -> Flotation:
     """The kernel of a part, to be added up with others about the same centre."""

@@ -12,7 +12,7 @@ from yarekeel.core.hydrostatics.flotation import Flotation
 from yarekeel.core.hydrostatics.inside import Laden, Liquid, Part
 from yarekeel.core.quantities import CubicMetres, Kilograms, Metres, Ratio, Seconds
 from yarekeel.core.sources import BRIEF, MECHANICS
-from yarekeel.stages.craft import Craft, Space, kernel_about
+from yarekeel.stages.craft import Craft, Space, half, kernel_about
 from yarekeel.stages.design import Compartment
 
 LEAK_STEPS = 16
@@ -23,11 +23,13 @@ BILGE_ROOM: Ratio = 0.95
 
 @dataclass(frozen=True, slots=True)
 class Into:
-    """Where loose water can go: a compartment by its number, or the undivided inside of a body (``number`` None)."""
+    """Where loose water can go: a compartment by its number, or the undivided inside of a body (``number`` None), of a pair that
+    of one ``side`` (1 port, -1 starboard, 0 not a pair)."""
 
     title: str
     number: int | None
     body: int
+    side: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +66,14 @@ def places(craft: Craft) -> tuple[Into, ...]:
     """Where loose water can be put: every compartment that could be built, and hulls that are not divided."""
     bodies = craft.design.bodies
     divided = {c.body for c in craft.design.compartments}
-    out = [Into(f"bilge of {b.name}", None, n) for n, b in enumerate(bodies) if b.role in ("hull", "float") and b.name not in divided]
+    out = []
+    for n, b in enumerate(bodies):
+        if b.role not in ("hull", "float") or b.name in divided:
+            continue
+        if b.mirrored and b.at_m[1]:  # the two of a pair are not one room
+            out += [Into(f"bilge of {b.name}, {word}", None, n, side) for side, word in ((1, "port"), (-1, "starboard"))]
+        else:
+            out.append(Into(f"bilge of {b.name}", None, n))
     number = {b.name: n for n, b in enumerate(bodies)}
     rooms = [
         Into(s.compartment.name, n, number[s.compartment.body]) for n, s in enumerate(craft.spaces) if s.kernel and not s.compartment.filled
@@ -112,8 +121,8 @@ def _room(craft: Craft, into: Into) -> Space:
     """The place as a space; a whole hull's inside is one of its own."""
     if into.number is not None:
         return craft.spaces[into.number]
-    mesh = craft.piece(into.body)
     body = craft.design.bodies[into.body]
+    mesh = craft.piece(into.body) if not into.side else half(body, into.body, into.side)
     return Space(Compartment(into.title, body.name, room=BILGE_ROOM), mesh, kernel_about(mesh, craft.hull.kernel.centre), 1.0, "")
 
 

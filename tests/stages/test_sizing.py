@@ -15,6 +15,8 @@ from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
 from yarekeel.stages import answers, sizing, stock
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Body, Brief, Design
+from yarekeel.stages.forced import rail_at
+from yarekeel.stages.need import Need, starts
 from yarekeel.stages.wishes import judge, wishes_of
 from yarekeel.units import fill
 
@@ -203,3 +205,34 @@ def test_the_thickest_sheet_that_is_light_enough():
     assert stock.shelves(Craft(box())) == ()
     with pytest.raises(InvalidInput, match="No such size is sold"):
         answers.act(Craft(design), "answer.stock", f"{sheets.path}|0.007")
+
+
+NEEDS = (Need("model", 1.2, 0.060, 0.2, 5.0), Need("people", 150.0, 0.16, 75.0, 12.0), Need("model", 0.4))
+
+
+@pytest.mark.parametrize("need", NEEDS)
+def test_three_boats_of_different_families_each_meet_the_need(need):
+    """Put to the water with the weight on the rail as one more item on the list: two ways to the lean."""
+    offered = starts(need)
+    assert len({type(s.sized.now.design.bodies[0].shape) for s in offered if s.sized.now}) == 3
+    for start in offered:
+        assert start.design is not None, fill(start.finding.sentence, start.finding.values)
+        craft = Craft(start.design)
+        a = craft.rest()
+        assert sum(i.mass_kg for i in craft.items) == pytest.approx(need.load + craft.items[0].mass_kg)
+        assert a.freeboard >= start.design.brief.least_freeboard_m - 1e-6
+        assert a.mass <= start.design.brief.target_mass_kg
+        if need.draft:
+            assert -a.attitude.origin_height <= need.draft * 1.001
+        if need.rail and need.lean_deg:
+            on_rail = WeightItem("On the rail", need.rail, rail_at(craft, -1.0))
+            leaning = Craft(dataclasses.replace(start.design, weights=(*start.design.weights, on_rail))).rest()
+            assert abs(math.degrees(leaning.attitude.heel)) <= need.lean_deg * (1 + WITHIN)
+
+
+def test_a_need_that_no_boat_meets_says_what_would_be_needed():
+    for start in starts(Need("model", 5.0, 0.02, 0.2, 1.0)):
+        assert start.design is None
+        assert "you asked for 20" in fill(start.finding.sentence, start.finding.values)
+    with pytest.raises(InvalidInput, match="between 5 g and 2000 kg"):
+        Need("model", 0.0)

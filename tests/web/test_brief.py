@@ -69,3 +69,40 @@ def test_a_boat_with_nothing_aboard_is_told_what_to_do_first(client: TestClient,
     boat = demo_yard.create(Design("Bare", bodies=(Body("hull", Box(1.0, 0.3, 0.2)),)), "mm_kg")
     for tab in ("size", "scales", "shelf"):
         assert "Enter its weights first" in client.get(f"/boats/{boat}/A/brief?tab={tab}").text
+
+
+def test_a_boat_is_started_from_a_need(client: TestClient, demo_yard: Yard):
+    typed = {"kind": "model", "load": "1.2 kg", "draft": "2.4 in", "rail": "200 g", "lean": "5"}
+    page = client.get("/need", params={**typed, "go": "1"})
+    assert page.status_code == 200
+    assert page.text.count("Start with it") == 3
+    made = client.post("/need", data={**typed, "number": "1"}, follow_redirects=False)
+    assert made.status_code == 303
+    boat = demo_yard.boat(int(made.headers["location"].split("/")[2])).latest.design
+    assert boat.brief.most_draft_m == pytest.approx(2.4 * 0.0254)
+    assert boat.bodies[0].shape.kind == "twin_hull"
+    assert client.get(made.headers["location"]).status_code == 200
+    assert client.post("/need", data={**typed, "number": "7"}, follow_redirects=False).status_code == 404
+    assert client.post("/need", data={**typed, "load": "x", "number": "1"}, follow_redirects=False).status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("changed", "words"),
+    [
+        ({"load": ""}, "Say what it must carry"),
+        ({"load": "0"}, "between 5 g and 2000 kg"),
+        ({"load": "-2 kg"}, "between 5 g and 2000 kg"),
+        ({"draft": "-3 mm"}, "Write a number of more than 0"),
+        ({"draft": "12 moons"}, "was not understood"),
+        ({"rail": "200 g"}, "go together"),
+        ({"rail": "200 g", "lean": "89"}, "Lean with it must lie between"),
+    ],
+)
+def test_a_need_typed_wrong_stays_with_its_sentence(client: TestClient, changed, words):
+    typed = {"kind": "model", "load": "1.2 kg", "draft": "", "rail": "", "lean": "", **changed}
+    page = client.get("/need", params={**typed, "go": "1"})
+    assert page.status_code == 422
+    assert words in page.text
+    for text in changed.values():
+        assert f'value="{text}"' in page.text
+    assert client.get("/need").status_code == 200

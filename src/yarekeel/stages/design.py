@@ -33,7 +33,7 @@ class Brief:
     """What the builder asks of the boat; every later verdict is against these.
 
     The limits that may be left open (None) are asked for by few: how deep it may sit, how much reserve it must have, what goes on
-    the car, the printer's bed, the sheet it is cut from.
+    the car, the printer's bed, the sheet it is cut from, how far it may lean with a weight on its rail.
     """
 
     kind: Kind = "model"
@@ -50,6 +50,8 @@ class Brief:
     bed_width_m: Metres | None = None
     bed_height_m: Metres | None = None
     sheet_length_m: Metres | None = None
+    rail_mass_kg: Kilograms | None = None
+    rail_heel_deg: float | None = None
 
     def __post_init__(self) -> None:
         limits = {
@@ -66,6 +68,8 @@ class Brief:
             "bed_width_m": ("Printer's bed, width", 1e-3, 100, "m"),
             "bed_height_m": ("Printer's height", 1e-3, 100, "m"),
             "sheet_length_m": ("Sheet length", 1e-3, 100, "m"),
+            "rail_mass_kg": ("Weight on the rail", 1e-6, 1e5, "kg"),
+            "rail_heel_deg": ("Lean with it", 0.01, 60, "°"),
         }
         for name, (label, low, high, unit) in limits.items():
             value = getattr(self, name)

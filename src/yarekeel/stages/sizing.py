@@ -68,7 +68,7 @@ class Sized:
 
 def unknowns_of(craft: Craft) -> tuple[Unknown, ...]:
     """The whole boat, then each body's own sizes and, where it stands off the middle, its place."""
-    out = [Unknown(SCALE, "Whole boat, times", "ratio", 1.0, SMALLEST, LARGEST)]
+    out = [Unknown(SCALE, "Whole-boat scale", "ratio", 1.0, SMALLEST, LARGEST)]
     for n, body in enumerate(craft.design.bodies):
         at = f"bodies.{n}"
         own = [p for p in parameters_of(body.shape) if p.kind in ("length", "degrees")]
@@ -260,7 +260,7 @@ def _conflict(u: Unknown, wishes: tuple[Wish, ...], tried: list[Tried], peak: Tr
         if near.judged.afloat is None and code not in ("mass", "length", "beam"):
             text = "It sinks at every size in reach."
         way = (Remedy("Ask for less, or change something else too", "brief"),)
-        return [Finding("size.never", "fails", "No {what} keeps the {wish}", text, BRIEF, values, way)]
+        return [Finding("size.never", "fails", "No value of {what} keeps the {wish}", text, BRIEF, values, way)]
     a, b = (by_code[c] for c in sorted(by_code, key=lambda c: peak.judged.margins[c])[:2])
     values = {
         "what": u.title,
@@ -326,7 +326,7 @@ def side_by_side(craft: Craft, factors: tuple[Ratio, ...]) -> tuple[ScaleColumn,
     for factor in factors:
         if not (math.isfinite(factor) and 0.05 <= factor <= 20):
             raise InvalidInput("scales", "A scale lies between 0.05 and 20.")
-        u = Unknown(SCALE, "Whole boat, times", "ratio", 1.0, SMALLEST, LARGEST)
+        u = Unknown(SCALE, "Whole-boat scale", "ratio", 1.0, SMALLEST, LARGEST)
         tried = try_value(craft, u, factor, wishes)
         if tried is None:
             out.append(ScaleColumn(factor, None, 0.0, 0.0, 0.0, 0.0, ()))

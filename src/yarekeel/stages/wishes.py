@@ -6,11 +6,12 @@ from contextlib import suppress
 from dataclasses import dataclass
 
 from yarekeel.core.errors import BoatSinks, InvalidInput
-from yarekeel.core.hydrostatics.afloat import Afloat
+from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
 from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.quantities import CubicMetres, Kilograms, Ratio
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Brief
+from yarekeel.stages.forced import rail_at
 
 SUNK: Ratio = -10.0
 """Margin of every wish of a boat that sinks, less what it is too heavy by: a solver then still sees which way is up."""
@@ -55,7 +56,7 @@ class Judged:
 
 def wishes_of(brief: Brief) -> tuple[Wish, ...]:
     """The wishes a brief states, the usual first; those left open are not among them."""
-    angle = math.radians(brief.allowed_trim_deg)
+    angle, rail = math.radians(brief.allowed_trim_deg), (brief.rail_mass_kg, brief.rail_heel_deg)
     rows: tuple[tuple[str, str, str, float | None, bool], ...] = (
         ("freeboard", "Least freeboard", "length", brief.least_freeboard_m, True),
         ("trim", "Trim", "angle", angle, False),
@@ -70,6 +71,7 @@ def wishes_of(brief: Brief) -> tuple[Wish, ...]:
         ("bed_width", "Widest printed part", "length", brief.bed_width_m, False),
         ("bed_height", "Tallest printed part", "length", brief.bed_height_m, False),
         ("sheet", "Length in one sheet", "length", brief.sheet_length_m, False),
+        ("rail", "Lean with the weight on its rail", "angle", None if None in rail else math.radians(brief.rail_heel_deg or 0.0), False),
     )
     scales = {"length": 0.01, "angle": math.radians(1.0), "mass": 0.1, "percent": 0.1}
     return tuple(
@@ -83,6 +85,18 @@ def _deepest(craft: Craft, a: Afloat) -> float:
     return -(float((craft.hull.mesh.vertices @ a.attitude.up).min()) + a.attitude.origin_height)
 
 
+def _leaning(craft: Craft, a: Afloat) -> float:
+    """The heel with the brief's weight on its rail amidships; upside down where it goes over."""
+    mass, total, at = craft.design.brief.rail_mass_kg or 0.0, craft.total, rail_at(craft, -1.0)
+    whole = total.mass + mass
+    x, y, z = ((total.mass * total.centre[k] + mass * at[k]) / whole for k in range(3))
+    try:
+        leaning = float_boat(craft.hull, whole, (x, y, z), craft.density, None, craft.kernel)
+    except (BoatSinks, Unsolved):
+        return math.pi
+    return abs(leaning.attitude.heel)
+
+
 _OF_FLOAT: dict[str, Callable[[Craft, Afloat], float]] = {
     "freeboard": lambda c, a: a.freeboard,
     "trim": lambda c, a: abs(a.attitude.trim),
@@ -90,6 +104,7 @@ _OF_FLOAT: dict[str, Callable[[Craft, Afloat], float]] = {
     "gm": lambda c, a: a.upright_gm if a.is_unsteady else a.gm_transverse,
     "reserve": lambda c, a: a.reserve,
     "draft": _deepest,
+    "rail": _leaning,
 }
 _OF_SHAPE: dict[str, Callable[[Craft], float]] = {
     "length": lambda c: _extent(c, 0),

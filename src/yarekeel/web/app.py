@@ -22,6 +22,7 @@ from yarekeel.web.stages.shape import routes as shape_routes
 from yarekeel.web.stages.trials import routes as trials_routes
 from yarekeel.web.stages.weights import routes as weights_routes
 from yarekeel.web.stages.weights import scale
+from yarekeel.web.yard import need as need_routes
 from yarekeel.web.yard import routes as yard_routes
 
 STATIC = Path(__file__).parent / "static"
@@ -44,7 +45,7 @@ def create_app(settings: Settings, yard: Yard) -> FastAPI:
     app.state.yard = yard
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     stages = (afloat_routes, trials_routes, fixes_routes, shape_routes, weights_routes)
-    for routes in (yard_routes, compare_routes, *stages, scale, stage_routes):
+    for routes in (yard_routes, need_routes, compare_routes, *stages, scale, stage_routes):
         app.include_router(routes.router)
     errors.install(app)
     app.add_middleware(Guard, hosts=settings.hosts)

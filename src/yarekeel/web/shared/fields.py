@@ -55,6 +55,8 @@ _SPECS: tuple[tuple[str, Spec], ...] = (
     (r"brief\.bed_width_m", Spec("Printer's bed, width", "length", optional=True)),
     (r"brief\.bed_height_m", Spec("Printer's height", "length", optional=True)),
     (r"brief\.sheet_length_m", Spec("Sheet length", "length", optional=True)),
+    (r"brief\.rail_mass_kg", Spec("Weight on the rail", "mass", optional=True)),
+    (r"brief\.rail_heel_deg", Spec("Lean with it, at most", "degrees", optional=True)),
     (r"water\.kind", Spec("Water", "choice", (("fresh", "Fresh"), ("sea", "Sea")))),
     (r"water\.temperature_c", Spec("Temperature", "temperature")),
     (r"bodies\.\d+\.name", Spec("Name", "text")),

@@ -4,10 +4,11 @@ import statistics
 import time
 
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
-from yarekeel.stages import sizing
+from yarekeel.stages import size_map, sizing
 from yarekeel.stages.craft import Craft
 
 MOST_MS = 300
+MAP_S = 10.0
 
 
 def test_one_unknown_solved():
@@ -24,3 +25,15 @@ def test_one_unknown_solved():
     median = statistics.median(taken)
     print(f"\none unknown solved: {median:.0f} ms at the median of {len(taken)}, at most {MOST_MS}")
     assert median < MOST_MS
+
+
+def test_a_size_map():
+    """40 x 40 boats, each built, filled and floated, of the first demo boat."""
+    craft = Craft(reedwarden())
+    axes = size_map.axes_of(craft)
+    start = time.perf_counter()
+    found = list(size_map.rows(craft, axes))
+    took = time.perf_counter() - start
+    print(f"\nsize map of {len(axes.x)} x {len(found)} points: {took:.1f} s, at most {MAP_S:g}")
+    assert len(found) == len(axes.x) == 40
+    assert took < MAP_S

@@ -24,7 +24,6 @@ VIEWS = {
     "curves": "/boats/1/B/float?tab=curves",
     "chances": "/boats/1/B/float?tab=loads",
     "flooded": "/boats/2/B/float?tab=water&flood=0",
-    "swamped": "/boats/1/B/float?tab=water&mode=swamped&people=2&where=side",
     "dive": "/boats/4/A/float?tab=dive&share=80",
     "force": "/boats/2/B/float?tab=force&tow=12&hand=3",
     "stability": "/boats/2/B/stability",
@@ -54,6 +53,7 @@ def main() -> None:
             page.screenshot(path=FOLDER / f"{name}.png")
             page.close()
         _on_two_scales(browser, base)
+        _size_map(browser, base)
         phone = browser.new_page(viewport={"width": 390, "height": 844}, device_scale_factor=1)
         phone.goto(base + VIEWS["float"])
         phone.wait_for_timeout(400)
@@ -61,6 +61,22 @@ def main() -> None:
         browser.close()
         server.stop()
         thread.join(5)
+
+
+def _size_map(browser: Browser, base: str) -> None:
+    """The pram tender's map, a point of it in hand."""
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    page.goto(f"{base}/boats/1/B/brief?tab=map")
+    page.get_by_role("button", name="Draw the map").click()
+    chart = page.locator(".map-place svg")
+    chart.wait_for(timeout=120_000)
+    box = chart.bounding_box()
+    assert box is not None
+    chart.click(position={"x": 0.45 * box["width"], "y": 0.4 * box["height"]})
+    page.wait_for_timeout(600)
+    page.locator(".switch-tabs").scroll_into_view_if_needed()
+    page.screenshot(path=FOLDER / "sizing.png")
+    page.close()
 
 
 def _on_two_scales(browser: Browser, base: str) -> None:

@@ -4,6 +4,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from yarekeel.core.geometry.families import Box
+from yarekeel.stages import size_map
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Body, Design
 from yarekeel.store.yard import Yard
@@ -19,7 +20,7 @@ def look(client: TestClient, yard: Yard, base: str, ask: dict[str, str], *change
     return answer.json()
 
 
-@pytest.mark.parametrize("tab", ["brief", "size", "scales", "shelf"])
+@pytest.mark.parametrize("tab", ["brief", "size", "map", "scales", "shelf"])
 @pytest.mark.parametrize("base", BOATS)
 def test_every_tab_of_every_boat(client: TestClient, base, tab):
     assert client.get(f"{base}/brief?tab={tab}").status_code == 200
@@ -67,7 +68,7 @@ def test_scales_typed_wrong_stay_with_their_sentence(client: TestClient, demo_ya
 
 def test_a_boat_with_nothing_aboard_is_told_what_to_do_first(client: TestClient, demo_yard: Yard):
     boat = demo_yard.create(Design("Bare", bodies=(Body("hull", Box(1.0, 0.3, 0.2)),)), "mm_kg")
-    for tab in ("size", "scales", "shelf"):
+    for tab in ("size", "map", "scales", "shelf"):
         assert "Enter its weights first" in client.get(f"/boats/{boat}/A/brief?tab={tab}").text
 
 
@@ -106,3 +107,20 @@ def test_a_need_typed_wrong_stays_with_its_sentence(client: TestClient, changed,
     for text in changed.values():
         assert f'value="{text}"' in page.text
     assert client.get("/need").status_code == 200
+
+
+def test_the_map_comes_row_by_row_and_bad_axes_are_a_sentence(client: TestClient, monkeypatch):
+    monkeypatch.setattr(size_map, "POINTS", 5)
+    events = client.get("/boats/2/B/brief/map").text.strip().split("\n\n")
+    assert [e.split("\n")[0] for e in events] == ["event: message"] * 5 + ["event: end"]
+    assert "map-kept" in events[-1]
+    bad = client.get("/boats/2/B/brief/map", params={"ux": "keel"}, headers={"accept": "application/json"})
+    assert bad.status_code == 422
+    assert "Choose what may change" in bad.text
+
+
+@pytest.mark.parametrize("ask", [{}, {"ux": "keel"}, {"mx": "nan", "my": "x"}, {"mx": "900", "my": "-4"}])
+def test_any_point_of_the_map_asked_for_is_answered(client: TestClient, demo_yard: Yard, ask):
+    for base in BOATS:
+        parts = look(client, demo_yard, base, {"tab": "map", **ask})["parts"]
+        assert "Draw the map" in parts["form"]

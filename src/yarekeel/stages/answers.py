@@ -5,7 +5,7 @@ import math
 import re
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.stages import dive, forced, listing, loading, sizing, stock, swamped
+from yarekeel.stages import dive, forced, listing, loading, size_map, sizing, stock, swamped
 from yarekeel.stages.compartments import act as compartment_act
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Design
@@ -18,6 +18,7 @@ WORDS = {
     "answer.trim": "trim with lead and foam",
     "answer.size": "add a float",
     "answer.resize": "resize",
+    "answer.point": "take a point of the size map",
     "answer.stock": "take a size off the shelf",
 }
 
@@ -34,6 +35,7 @@ def act(craft: Craft, path: str, text: str) -> Design:
         "answer.trim": _trim,
         "answer.size": _size,
         "answer.resize": _resize,
+        "answer.point": _point,
         "answer.stock": _stock,
     }.get(path)
     if made is None:
@@ -93,6 +95,17 @@ def _resize(craft: Craft, path: str, text: str) -> Design:
     what, _, number = text.partition("|")
     (value,) = _numbers(number, 1, path)
     changed = sizing.with_unknown(craft, sizing.unknown(craft, what).path, value)
+    Craft(changed).hull  # noqa: B018 a hull that cannot be built is refused here
+    return changed
+
+
+def _point(craft: Craft, path: str, text: str) -> Design:
+    """``unknown|value|unknown|value``: a point of the size map."""
+    parts = text.split("|")
+    if len(parts) != 4:
+        raise InvalidInput(path, "The answer on the page is out of date; ask again.")
+    x, y = _numbers(f"{parts[1]},{parts[3]}", 2, path)
+    changed = size_map.at_point(craft, parts[0], x, parts[2], y)
     Craft(changed).hull  # noqa: B018 a hull that cannot be built is refused here
     return changed
 

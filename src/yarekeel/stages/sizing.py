@@ -101,8 +101,11 @@ def unknown(craft: Craft, path: str) -> Unknown:
 def with_unknown(craft: Craft, path: str, value: float) -> Design:
     """The boat with the unknown at a value; what is in it keeps its place in proportion and its built parts grow with the
     surface. Raises InvalidInput where it cannot be built."""
-    if path == SCALE:
-        return scaled(craft.design, value)
+    return scaled(craft.design, value) if path == SCALE else refitted(craft, path, value)
+
+
+def refitted(craft: Craft, path: str, value: float) -> Design:
+    """The boat with one field of it at a value, what is in it refitted as ``with_unknown`` says. Raises InvalidInput."""
     return _refitted(craft, with_value(craft.design, path, value), moves=not re.fullmatch(r"bodies\.\d+\.at_m\.1", path))
 
 

@@ -7,12 +7,14 @@ from dataclasses import dataclass
 
 from yarekeel.core.errors import BoatSinks, InvalidInput
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
-from yarekeel.core.quantities import CubicMetres, Kilograms, Ratio
+from yarekeel.core.hydrostatics.equilibrium import Equilibrium, Unsolved
+from yarekeel.core.quantities import CubicMetres, Kilograms, Radians, Ratio
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Brief
 from yarekeel.stages.forced import rail_at
 
+LOLLS: Radians = math.radians(5.0)
+"""Heel from which a boat is taken to loll where only its rest is known."""
 SUNK: Ratio = -10.0
 """Margin of every wish of a boat that sinks, less what it is too heavy by: a solver then still sees which way is up."""
 
@@ -85,7 +87,7 @@ def _deepest(craft: Craft, a: Afloat) -> float:
     return -(float((craft.hull.mesh.vertices @ a.attitude.up).min()) + a.attitude.origin_height)
 
 
-def _leaning(craft: Craft, a: Afloat) -> float:
+def _leaning(craft: Craft) -> float:
     """The heel with the brief's weight on its rail amidships; upside down where it goes over."""
     mass, total, at = craft.design.brief.rail_mass_kg or 0.0, craft.total, rail_at(craft, -1.0)
     whole = total.mass + mass
@@ -104,7 +106,7 @@ _OF_FLOAT: dict[str, Callable[[Craft, Afloat], float]] = {
     "gm": lambda c, a: a.upright_gm if a.is_unsteady else a.gm_transverse,
     "reserve": lambda c, a: a.reserve,
     "draft": _deepest,
-    "rail": _leaning,
+    "rail": lambda c, a: _leaning(c),
 }
 _OF_SHAPE: dict[str, Callable[[Craft], float]] = {
     "length": lambda c: _extent(c, 0),
@@ -131,6 +133,25 @@ def _part(craft: Craft, axis: int) -> float:
             size = size / 2 - max(0.0, abs(body.at_m[1]) - size / 4) if abs(body.at_m[1]) > 0 else size
         sizes.append(size)
     return max(sizes)
+
+
+def figures_at_rest(craft: Craft, wishes: tuple[Wish, ...], rest: Equilibrium) -> dict[str, float]:
+    """The wishes' figures from the rest alone, quicker than ``judge``; a boat that rests leaning far has a GM of less than nothing,
+    as steep as it leans, and leans over under the weight on its rail."""
+    xx, _, _ = rest.turning_stiffness
+    attitude, mass = rest.attitude, craft.total.mass + craft.liquid_mass
+    lolls = abs(attitude.heel) > LOLLS
+    out = {w.code: _OF_SHAPE[w.code](craft) for w in wishes if w.code in _OF_SHAPE}
+    out |= {"trim": abs(attitude.trim), "heel": abs(attitude.heel), "mass": mass}
+    out["gm"] = -abs(attitude.heel) if lolls else xx * craft.density / mass
+    out["freeboard"] = craft.hull.least_freeboard(attitude)[0]
+    out["reserve"] = craft.hull.kernel.total_volume * craft.density / mass - 1
+    codes = {w.code for w in wishes}
+    if "draft" in codes:
+        out["draft"] = -(float((craft.hull.mesh.vertices @ attitude.up).min()) + attitude.origin_height)
+    if "rail" in codes:
+        out["rail"] = math.pi if lolls else _leaning(craft)
+    return out
 
 
 def judge(craft: Craft, wishes: tuple[Wish, ...]) -> Judged:

@@ -17,6 +17,7 @@ from yarekeel.web.security import Guard
 from yarekeel.web.settings import Settings
 from yarekeel.web.stages import routes as stage_routes
 from yarekeel.web.stages.afloat import routes as afloat_routes
+from yarekeel.web.stages.brief import routes as brief_routes
 from yarekeel.web.stages.fixes import routes as fixes_routes
 from yarekeel.web.stages.shape import routes as shape_routes
 from yarekeel.web.stages.trials import routes as trials_routes
@@ -44,7 +45,7 @@ def create_app(settings: Settings, yard: Yard) -> FastAPI:
     app = FastAPI(title="Yare Keel", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.yard = yard
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    stages = (afloat_routes, trials_routes, fixes_routes, shape_routes, weights_routes)
+    stages = (brief_routes, afloat_routes, trials_routes, fixes_routes, shape_routes, weights_routes)
     for routes in (yard_routes, need_routes, compare_routes, *stages, scale, stage_routes):
         app.include_router(routes.router)
     errors.install(app)

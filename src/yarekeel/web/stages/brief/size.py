@@ -1,12 +1,13 @@
 """Size it: one unknown solved for what the brief asks, and the boat at three scales."""
 
+import math
 from dataclasses import dataclass
 
 from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.drawing import tank
-from yarekeel.stages import sizing, stock
+from yarekeel.stages import size_map, sizing, stock
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.sizing import ScaleColumn, Tried
 from yarekeel.stages.wishes import Judged, Wish
@@ -210,3 +211,64 @@ def _left(asked: Asked, judged: Judged, wish: Wish) -> str:
         return "it sinks"
     say = asked.reader.say
     return f"{wish.title} {say(judged.values[wish.code], wish.kind)}, asked {say(wish.asked, wish.kind)}"
+
+
+@dataclass(frozen=True)
+class MapView:
+    """The two sizes chosen, the point looked at and how the boat stands there."""
+
+    across: tuple[tuple[str, str, bool], ...]
+    up: tuple[tuple[str, str, bool], ...]
+    across_path: str
+    up_path: str
+    x: str
+    y: str
+    error: str
+    picture: Markup
+    said: str
+    rows: tuple[SizeRow, ...]
+    text: str
+
+
+def map_of(asked: Asked) -> MapView | None:
+    """The map's questions and the point in hand; the map itself is drawn on demand. None while nothing is aboard."""
+    craft = asked.craft
+    if not any(i.mass_kg > 0 for i in craft.items):
+        return None
+    known = [u for u in sizing.unknowns_of(craft) if u.path != sizing.SCALE]
+    across, up, error = asked.ask.get("ux", ""), asked.ask.get("uy", ""), ""
+    try:
+        axes = size_map.axes_of(craft, across, up, 2)
+    except InvalidInput as refused:
+        error = refused.sentence
+        try:
+            axes = size_map.axes_of(craft, points=2)
+        except InvalidInput:
+            return MapView((), (), "", "", "", "", error, Markup(""), "", (), "")
+    x, y = (_number(asked.ask.get(name, ""), u.now) for name, u in (("mx", axes.across), ("my", axes.up)))
+    moved = (x, y) != (axes.across.now, axes.up.now)
+    tried = size_map.point(craft, axes, x, y)
+    say = asked.reader.say
+    kinds = {"length": "length", "degrees": "degrees", "ratio": "ratio"}
+    words = f"{axes.across.title} {say(x, kinds[axes.across.kind])}, {axes.up.title} {say(y, kinds[axes.up.kind])}"
+    return MapView(
+        tuple((u.path, u.title, u.path == axes.across.path) for u in known),
+        tuple((u.path, u.title, u.path == axes.up.path) for u in known),
+        axes.across.path,
+        axes.up.path,
+        repr(x) if moved else "",
+        repr(y) if moved else "",
+        error,
+        _picture(asked, tried, words),
+        words if tried else f"{words}: cannot be built",
+        _rows(asked, axes.wishes, sizing.try_value(craft, axes.across, axes.across.now, axes.wishes), tried) if tried else (),
+        f"{axes.across.path}|{x!r}|{axes.up.path}|{y!r}" if tried and moved else "",
+    )
+
+
+def _number(text: str, default: float) -> float:
+    try:
+        value = float(text)
+    except ValueError:
+        return default
+    return value if math.isfinite(value) else default

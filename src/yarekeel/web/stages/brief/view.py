@@ -8,10 +8,10 @@ from yarekeel.units import Said
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.stages.asked import Asked
-from yarekeel.web.stages.brief.size import ScalesView, ShelfView, SizeView, scales_of, shelves_of, size_of
+from yarekeel.web.stages.brief.size import MapView, ScalesView, ShelfView, SizeView, map_of, scales_of, shelves_of, size_of
 
 PARTS = ("side", "live", "form")
-TABS = (("brief", "What it must do"), ("size", "Size it"), ("scales", "Three scales"), ("shelf", "Off the shelf"))
+TABS = (("brief", "What it must do"), ("size", "Size it"), ("map", "Size map"), ("scales", "Three scales"), ("shelf", "Off the shelf"))
 
 
 @dataclass(frozen=True)
@@ -28,6 +28,7 @@ class BriefView:
     size: SizeView | None
     scales: ScalesView | None
     shelves: tuple[ShelfView, ...] | None
+    map: MapView | None
 
 
 def view(asked: Asked) -> BriefView:
@@ -54,5 +55,6 @@ def view(asked: Asked) -> BriefView:
         sealed=asked.sealed,
         size=size,
         scales=scales_of(asked) if tab == "scales" else None,
+        map=map_of(asked) if tab == "map" else None,
         shelves=shelves_of(asked) if tab == "shelf" else (),
     )

@@ -1,0 +1,154 @@
+"""The size map: two sizes on the axes, and for every limit of the brief where it is kept."""
+
+import dataclasses
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any, ClassVar, cast
+
+import numpy as np
+
+from yarekeel.core.errors import BoatSinks, InvalidInput
+from yarekeel.core.geometry.families import AnyShape
+from yarekeel.core.geometry.mesh import Floats, Mesh
+from yarekeel.core.hydrostatics.attitude import Attitude
+from yarekeel.core.hydrostatics.equilibrium import Unsolved, required_volume, solve_equilibrium
+from yarekeel.core.quantities import Ratio
+from yarekeel.core.water import Water
+from yarekeel.stages.craft import Craft
+from yarekeel.stages.design import Design
+from yarekeel.stages.sizing import SCALE, Tried, Unknown, refitted, size_wishes, try_value, unknown, unknowns_of, with_unknown
+from yarekeel.stages.wishes import SUNK, Wish, figures_at_rest
+
+POINTS = 40
+COARSE: Ratio = 0.5
+"""Of the usual detail: a map's hulls are still finer than its cells."""
+REACH = (0.6, 1.6)
+"""Times what a size is now: the map's span."""
+
+
+@dataclass(frozen=True)
+class Coarser:
+    """A shape built with less detail: the same boat from farther off. Its sizes are those of ``shape``."""
+
+    kind: ClassVar[str] = "coarser"
+    shape: Any
+
+    def build(self) -> Mesh:
+        """The shape's mesh at ``COARSE`` of the detail."""
+        mesh = self.shape.build(COARSE)
+        assert isinstance(mesh, Mesh)
+        return mesh
+
+
+@dataclass(frozen=True, eq=False)
+class Axes:
+    """The two unknowns and the values (n,) looked at of each."""
+
+    across: Unknown
+    up: Unknown
+    x: Floats
+    y: Floats
+    wishes: tuple[Wish, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class SizeMap:
+    """Margins by wish, each (n, n) with rows up and columns across; not a number where the boat cannot be built."""
+
+    axes: Axes
+    margins: dict[str, Floats]
+
+    @property
+    def least(self) -> Floats:
+        """The least margin at each point (n, n): the brief is kept where it is not less than nothing."""
+        return np.asarray(np.min(np.stack(list(self.margins.values())), axis=0))
+
+
+def axes_of(craft: Craft, across: str = "", up: str = "", points: int = POINTS) -> Axes:
+    """The axes asked for, or the first two sizes of the boat. Raises InvalidInput for one that is not, or twice the same."""
+    known = [u for u in unknowns_of(craft) if u.path != SCALE]
+    if len(known) < 2:
+        raise InvalidInput("unknown", "This boat has not two sizes that can change; try “Size it”.")
+    a = unknown(craft, across) if across else known[0]
+    b = unknown(craft, up) if up else next(u for u in known if u.path != a.path)
+    if a.path == b.path or SCALE in (a.path, b.path):
+        raise InvalidInput("unknown", "Choose two different sizes for the map.")
+    return Axes(a, b, _values(a, points), _values(b, points), size_wishes(craft))
+
+
+def _values(u: Unknown, points: int) -> Floats:
+    return np.linspace(max(u.low, REACH[0] * u.now), min(u.high, REACH[1] * u.now), points)
+
+
+def rows(craft: Craft, axes: Axes) -> Iterator[dict[str, Floats]]:
+    """The margins of one row of points after another, from the least ``up``: so that it can be watched and stopped."""
+    bare, (across, up) = _coarse(craft), (_inner(craft, u.path) for u in (axes.across, axes.up))
+    start: Attitude | None = None
+    for y in axes.y.tolist():
+        row = {w.code: np.full(len(axes.x), math.nan) for w in axes.wishes}
+        try:
+            base = Craft(refitted(bare, up, y))
+            for k, x in enumerate(axes.x.tolist()):
+                try:
+                    margins, start = _margins(Craft(refitted(base, across, x)), axes.wishes, start)
+                except InvalidInput:
+                    continue
+                for code, value in margins.items():
+                    row[code][k] = value
+        except InvalidInput:
+            pass
+        yield row
+
+
+def size_map(axes: Axes, found: list[dict[str, Floats]]) -> SizeMap:
+    """The map from all its rows."""
+    return SizeMap(axes, {w.code: np.stack([row[w.code] for row in found]) for w in axes.wishes})
+
+
+def _coarse(craft: Craft) -> Craft:
+    bodies = tuple(
+        dataclasses.replace(b, shape=cast(AnyShape, Coarser(b.shape))) if _takes_detail(b.shape) else b for b in craft.design.bodies
+    )
+    bare = Craft(dataclasses.replace(craft.design, bodies=bodies))
+    # What wider facets take off the volume, denser water gives back: on a curved hull that is 1 %, and 3 % of a length solved for.
+    share = craft.hull.kernel.total_volume / bare.hull.kernel.total_volume
+    return Craft(dataclasses.replace(bare.design, water=Water(density_kg_m3=craft.density * share)))
+
+
+def _takes_detail(shape: AnyShape) -> bool:
+    return shape.kind not in ("box", "mesh", "offsets")
+
+
+def _inner(craft: Craft, path: str) -> str:
+    """The path of a size within a coarser shape."""
+    number = int(path.split(".")[1])
+    return path.replace(".shape.", ".shape.shape.", 1) if _takes_detail(craft.design.bodies[number].shape) else path
+
+
+def _margins(craft: Craft, wishes: tuple[Wish, ...], start: Attitude | None) -> tuple[dict[str, float], Attitude | None]:
+    """Margins of one boat, its attitude found from that of the one before, and that attitude."""
+    total = craft.total
+    try:
+        rest = solve_equilibrium(craft.kernel, required_volume(craft.kernel, total.mass, craft.density), total.centre, start)
+    except (BoatSinks, Unsolved):
+        over = SUNK - total.mass / (craft.hull.kernel.total_volume * craft.density)
+        return dict.fromkeys((w.code for w in wishes), over), None
+    values = figures_at_rest(craft, wishes, rest)
+    steady = abs(rest.attitude.heel) < math.radians(20) and abs(rest.attitude.trim) < math.radians(10)
+    return {w.code: w.margin(values[w.code]) for w in wishes}, rest.attitude if steady else None
+
+
+def point(craft: Craft, axes: Axes, x: float, y: float) -> Tried | None:
+    """The boat at a point of the map, in full detail; None where it cannot be built."""
+    try:
+        base = Craft(with_unknown(craft, axes.up.path, y))
+    except InvalidInput:
+        return None
+    return try_value(base, axes.across, x, axes.wishes)
+
+
+def at_point(craft: Craft, across: str, x: float, up: str, y: float) -> Design:
+    """The boat's design at a point. Raises InvalidInput where it cannot be built."""
+    axes = axes_of(craft, across, up, 2)
+    return with_unknown(Craft(with_unknown(craft, axes.up.path, y)), axes.across.path, x)

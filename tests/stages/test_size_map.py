@@ -33,8 +33,8 @@ def test_a_boxs_freeboard_line_is_the_hyperbola_of_its_draft():
 
 
 def test_the_maps_edge_agrees_with_the_solver_at_ten_points():
-    """Along ten rows of two boats' maps the least margin's crossing, straight between the points, is where the solver ends; within
-    half a cell: the map's hulls have wider facets."""
+    """Along ten rows of two boats' maps the line of the limit that binds, straight between the points, is where the solver ends; within
+    a fifth of these wide cells: the map's hulls have wider facets."""
     compared = 0
     for make, across, up in ((reedwarden, LENGTH, "bodies.0.shape.depth_m"), (wagtail, BEAM, LENGTH)):
         craft = Craft(make())
@@ -45,10 +45,10 @@ def test_the_maps_edge_agrees_with_the_solver_at_ten_points():
             if not len(turns) or compared == 10:
                 continue
             k = int(turns[0])
-            share = least[row, k] / (least[row, k] - least[row, k + 1])
             solved = sizing.solve(Craft(sizing.with_unknown(craft, up, y)), across)
             assert solved.answer is not None
-            assert found.axes.x[k] + share * cell == pytest.approx(solved.answer.value, abs=0.5 * cell)
+            a, b = found.margins[solved.binding][row, k : k + 2]  # the line of the limit that binds there
+            assert found.axes.x[k] + a / (a - b) * cell == pytest.approx(solved.answer.value, abs=0.2 * cell)
             compared += 1
     assert compared == 10
 

@@ -11,7 +11,8 @@ import numpy as np
 from yarekeel.core.errors import BoatSinks, InvalidInput
 from yarekeel.core.geometry.families import AnyShape
 from yarekeel.core.geometry.mesh import Floats, Mesh
-from yarekeel.core.hydrostatics.attitude import Attitude
+from yarekeel.core.hydrostatics.afloat import level_waterline
+from yarekeel.core.hydrostatics.attitude import Attitude, rotation
 from yarekeel.core.hydrostatics.equilibrium import Unsolved, required_volume, solve_equilibrium
 from yarekeel.core.quantities import Ratio
 from yarekeel.core.water import Water
@@ -111,8 +112,11 @@ def _coarse(craft: Craft) -> Craft:
         dataclasses.replace(b, shape=cast(AnyShape, Coarser(b.shape))) if _takes_detail(b.shape) else b for b in craft.design.bodies
     )
     bare = Craft(dataclasses.replace(craft.design, bodies=bodies))
-    # What wider facets take off the volume, denser water gives back: on a curved hull that is 1 %, and 3 % of a length solved for.
-    share = craft.hull.kernel.total_volume / bare.hull.kernel.total_volume
+    # What wider facets take off the volume under water, denser water gives back: on a curved hull that is 2 %.
+    volume = min(craft.total.mass / craft.density, 0.9 * craft.hull.kernel.total_volume)
+    d, upright = level_waterline(craft.hull.kernel, volume), rotation(0.0, 0.0)
+    under = [k.evaluate(upright, d - k.centre[2]).volume for k in (craft.hull.kernel, bare.hull.kernel)]
+    share = under[0] / under[1] if under[1] > 0 else 1.0
     return Craft(dataclasses.replace(bare.design, water=Water(density_kg_m3=craft.density * share)))
 
 

@@ -6,8 +6,8 @@ from contextlib import suppress
 from dataclasses import dataclass
 
 from yarekeel.core.errors import BoatSinks, InvalidInput
-from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
-from yarekeel.core.hydrostatics.equilibrium import Equilibrium, Unsolved
+from yarekeel.core.hydrostatics.afloat import LOLL_FROM, Afloat, float_boat
+from yarekeel.core.hydrostatics.equilibrium import Equilibrium, Unsolved, solve_held
 from yarekeel.core.quantities import CubicMetres, Kilograms, Radians, Ratio
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Brief
@@ -136,14 +136,17 @@ def _part(craft: Craft, axis: int) -> float:
 
 
 def figures_at_rest(craft: Craft, wishes: tuple[Wish, ...], rest: Equilibrium) -> dict[str, float]:
-    """The wishes' figures from the rest alone, quicker than ``judge``; a boat that rests leaning far has a GM of less than nothing,
-    as steep as it leans, and leans over under the weight on its rail."""
+    """The wishes' figures from the rest alone, quicker than ``judge``; of a boat that lolls GM is that of the boat held upright;
+    one that leans far goes over under the weight on its rail."""
     xx, _, _ = rest.turning_stiffness
     attitude, mass = rest.attitude, craft.total.mass + craft.liquid_mass
     lolls = abs(attitude.heel) > LOLLS
     out = {w.code: _OF_SHAPE[w.code](craft) for w in wishes if w.code in _OF_SHAPE}
     out |= {"trim": abs(attitude.trim), "heel": abs(attitude.heel), "mass": mass}
-    out["gm"] = -abs(attitude.heel) if lolls else xx * craft.density / mass
+    gm = xx / rest.displaced
+    if abs(attitude.heel) > LOLL_FROM:  # does it lean because upright is unstable?
+        gm = min(gm, solve_held(craft.kernel, rest.displaced, rest.gravity, 0.0).heel_stiffness)
+    out["gm"] = gm * rest.displaced * craft.density / mass
     out["freeboard"] = craft.hull.least_freeboard(attitude)[0]
     out["reserve"] = craft.hull.kernel.total_volume * craft.density / mass - 1
     codes = {w.code for w in wishes}

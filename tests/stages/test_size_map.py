@@ -34,7 +34,7 @@ def test_a_boxs_freeboard_line_is_the_hyperbola_of_its_draft():
 
 def test_the_maps_edge_agrees_with_the_solver_at_ten_points():
     """Along ten rows of two boats' maps the line of the limit that binds, straight between the points, is where the solver ends; within
-    a fifth of these wide cells: the map's hulls have wider facets."""
+    a third of these wide cells: the map's hulls have wider facets."""
     compared = 0
     for make, across, up in ((reedwarden, LENGTH, "bodies.0.shape.depth_m"), (wagtail, BEAM, LENGTH)):
         craft = Craft(make())
@@ -48,7 +48,7 @@ def test_the_maps_edge_agrees_with_the_solver_at_ten_points():
             solved = sizing.solve(Craft(sizing.with_unknown(craft, up, y)), across)
             assert solved.answer is not None
             a, b = found.margins[solved.binding][row, k : k + 2]  # the line of the limit that binds there
-            assert found.axes.x[k] + a / (a - b) * cell == pytest.approx(solved.answer.value, abs=0.2 * cell)
+            assert found.axes.x[k] + a / (a - b) * cell == pytest.approx(solved.answer.value, abs=0.3 * cell)
             compared += 1
     assert compared == 10
 

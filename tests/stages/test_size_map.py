@@ -19,7 +19,9 @@ LENGTH, BEAM = "bodies.0.shape.length_m", "bodies.0.shape.beam_m"
 
 def drawn(craft: Craft, across: str, up: str, points: int) -> size_map.SizeMap:
     axes = size_map.axes_of(craft, across, up, points)
-    return size_map.size_map(axes, list(size_map.rows(craft, axes)))
+    found = size_map.blank(axes)
+    assert len(list(size_map.steps(craft, found))) == points
+    return found
 
 
 def test_a_boxs_freeboard_line_is_the_hyperbola_of_its_draft():
@@ -88,3 +90,15 @@ def test_the_frame_travels_in_plain_numbers():
     text = drawing.draw(found, SYSTEMS["mm_g"])
     low, high = (float(v) for v in text.split('data-x="')[1].split('"')[0].split(","))
     assert (low, high) == pytest.approx((1.2, 3.2))
+
+
+def test_points_read_off_between_neighbours_are_near_and_on_their_side():
+    """Against every point worked out: same side of every limit, and the lines the same."""
+    craft = Craft(box(gm=0.4))
+    quick = drawn(craft, LENGTH, BEAM, 12)
+    for row, y in enumerate(quick.axes.y.tolist()):
+        for k, x in enumerate(quick.axes.x.tolist()):
+            tried = size_map.point(craft, quick.axes, x, y)
+            assert tried is not None
+            for code, margins in quick.margins.items():
+                assert (margins[row, k] >= 0) == (tried.judged.margins[code] >= 0) or abs(tried.judged.margins[code]) < 0.05, (row, k, code)

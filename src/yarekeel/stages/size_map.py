@@ -82,29 +82,64 @@ def _values(u: Unknown, points: int) -> Floats:
     return np.linspace(max(u.low, REACH[0] * u.now), min(u.high, REACH[1] * u.now), points)
 
 
-def rows(craft: Craft, axes: Axes) -> Iterator[dict[str, Floats]]:
-    """The margins of one row of points after another, from the least ``up``: so that it can be watched and stopped."""
-    bare, (across, up) = _coarse(craft), (_inner(craft, u.path) for u in (axes.across, axes.up))
+def blank(axes: Axes) -> SizeMap:
+    """A map with nothing worked out yet."""
+    return SizeMap(axes, {w.code: np.full((len(axes.y), len(axes.x)), math.nan) for w in axes.wishes})
+
+
+def steps(craft: Craft, found: SizeMap) -> Iterator[None]:
+    """Work the map out, row after row, so that it can be watched and stopped: as many steps as it has rows.
+
+    Every other point is a boat built and floated; then those between, wherever a limit is kept at one neighbour and missed at
+    another. Points far from every limit are read off between their neighbours: no line runs there.
+    """
+    axes = found.axes
+    bare, across, up = _coarse(craft), _inner(craft, axes.across.path), _inner(craft, axes.up.path)
     start: Attitude | None = None
-    for y in axes.y.tolist():
-        row = {w.code: np.full(len(axes.x), math.nan) for w in axes.wishes}
+
+    def fill(row: int, columns: list[int]) -> None:
+        nonlocal start
+        if not columns:
+            return
         try:
-            base = Craft(refitted(bare, up, y))
-            for k, x in enumerate(axes.x.tolist()):
-                try:
-                    margins, start = _margins(Craft(refitted(base, across, x)), axes.wishes, start)
-                except InvalidInput:
-                    continue
-                for code, value in margins.items():
-                    row[code][k] = value
+            base = Craft(refitted(bare, up, float(axes.y[row])))
         except InvalidInput:
-            pass
-        yield row
+            return
+        for k in columns:
+            try:
+                margins, start = _margins(Craft(refitted(base, across, float(axes.x[k]))), axes.wishes, start)
+            except InvalidInput:
+                continue
+            for code, value in margins.items():
+                found.margins[code][row, k] = value
+
+    high, wide = len(axes.y), len(axes.x)
+    some_rows, some = sorted({*range(0, high, 2), high - 1}), sorted({*range(0, wide, 2), wide - 1})
+    for row in some_rows:
+        fill(row, some)
+        yield
+    for row in range(high):
+        fill(row, _between(found, row, row in some_rows, some))
+        if row not in some_rows:  # the others were a step each already
+            yield
 
 
-def size_map(axes: Axes, found: list[dict[str, Floats]]) -> SizeMap:
-    """The map from all its rows."""
-    return SizeMap(axes, {w.code: np.stack([row[w.code] for row in found]) for w in axes.wishes})
+def _between(found: SizeMap, row: int, known: bool, some: list[int]) -> list[int]:
+    """The columns of a row that must be worked out; the others are read off between their neighbours and put in."""
+    high = len(found.axes.y)
+    above, below = (row, row) if known else (row - 1, min(row + 1, high - 1))
+    out = []
+    for k in range(len(found.axes.x)):
+        if known and k in some:
+            continue
+        left, right = (k, k) if k in some else (k - 1, k + 1)
+        corners = {c: m[[above, above, below, below], [left, right, left, right]] for c, m in found.margins.items()}
+        if all(np.isfinite(v).all() and ((v >= 0).all() or (v < 0).all()) for v in corners.values()):
+            for code, v in corners.items():
+                found.margins[code][row, k] = v.mean()
+        else:
+            out.append(k)
+    return out
 
 
 def _coarse(craft: Craft) -> Craft:

@@ -2,13 +2,12 @@
 
 import asyncio
 import json
-from collections.abc import AsyncIterator, Iterator
+from collections.abc import AsyncIterator
 
 from fastapi import APIRouter
 from fastapi.responses import StreamingResponse
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.mesh import Floats
 from yarekeel.drawing import size_map as drawing
 from yarekeel.stages import size_map
 from yarekeel.stages.craft import Craft
@@ -31,14 +30,10 @@ def size_map_events(yard: YardDep, boat_id: int, letter: str, ux: str = "", uy: 
 
 
 async def _events(craft: Craft, axes: size_map.Axes, system: System) -> AsyncIterator[str]:
-    rows = size_map.rows(craft, axes)
-    found: list[dict[str, Floats]] = []
-    while len(found) < len(axes.y):
-        found.append(await asyncio.to_thread(_next, rows))
-        yield f"event: message\ndata: {json.dumps({'done': len(found), 'of': len(axes.y)})}\n\n"
-    picture = await asyncio.to_thread(lambda: drawing.draw(size_map.size_map(axes, found), system))
-    yield f"event: end\ndata: {json.dumps({'done': len(found), 'svg': picture})}\n\n"
-
-
-def _next(rows: Iterator[dict[str, Floats]]) -> dict[str, Floats]:
-    return next(rows)
+    found, of = size_map.blank(axes), len(axes.y)
+    steps = size_map.steps(craft, found)
+    for done in range(1, of + 1):
+        await asyncio.to_thread(next, steps, None)
+        yield f"event: message\ndata: {json.dumps({'done': done, 'of': of})}\n\n"
+    picture = await asyncio.to_thread(drawing.draw, found, system)
+    yield f"event: end\ndata: {json.dumps({'done': of, 'svg': picture})}\n\n"

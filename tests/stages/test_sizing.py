@@ -15,6 +15,7 @@ from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
 from yarekeel.stages import answers, sizing, stock
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Body, Brief, Design
+from yarekeel.stages.fixes import scaled
 from yarekeel.stages.forced import rail_at
 from yarekeel.stages.need import Need, starts
 from yarekeel.stages.wishes import judge, wishes_of
@@ -114,6 +115,8 @@ def test_a_scale_of_1_2_carries_1_728_and_its_skin_weighs_1_44():
     assert larger.volume / one.volume == pytest.approx(1.728, rel=1e-9)
     assert larger.built_mass / one.built_mass == pytest.approx(1.44, rel=1e-6)
     assert larger.bought_mass == pytest.approx(one.bought_mass, rel=1e-12)
+    solid = [next(i.mass_kg for i in Craft(scaled(moorhen(), s)).items if i.name == "Bow foam") for s in (1.0, 1.2)]
+    assert solid[1] / solid[0] == pytest.approx(1.728, rel=1e-6)  # a solid part goes by its volume
     with pytest.raises(InvalidInput, match=r"between 0.05 and 20"):
         sizing.side_by_side(Craft(wagtail()), (0.0,))
 
@@ -145,6 +148,12 @@ def test_a_narrow_stretch_between_two_wishes_is_found():
     least = answered(box(freeboard=0.0, gm=0.30, mass=240.0), "bodies.0.shape.beam_m")
     found = answered(box(freeboard=0.0, gm=0.30, mass=240.0, most_beam_m=1.004 * least), "bodies.0.shape.beam_m")
     assert found == pytest.approx(least, rel=WITHIN)
+
+
+def test_a_draft_deeper_than_the_hull_is_said_to_ask_nothing():
+    found = sizing.solve(Craft(box(most_draft_m=0.5)), "bodies.0.shape.beam_m")
+    assert [f.code for f in found.findings] == ["size.answer", "size.idle"]
+    assert "300" in fill(found.findings[1].sentence, found.findings[1].values)
 
 
 def test_an_unknown_without_effect_and_a_boat_without_a_load():

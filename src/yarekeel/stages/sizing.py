@@ -174,11 +174,12 @@ def solve(craft: Craft, path: str) -> Sized:
     if not kept:
         peak, beside = _peak(craft, u, wishes, tried)
         if peak.judged.least[0] < 0:
-            return Sized(u, wishes, now, None, "", tuple(_conflict(u, wishes, [*tried, peak], peak)))
+            return Sized(u, wishes, now, None, "", (*_conflict(u, wishes, [*tried, peak], peak), *_idle(craft)))
         kept += [peak, *(_edge(craft, u, wishes, peak, b) for b in beside)]
     answer = min(kept, key=lambda t: (t.judged.volume, abs(t.value - u.now)))
     binding = answer.judged.least[1]
-    return Sized(u, wishes, now, answer, binding, tuple(_found(u, wishes, now, answer, binding, tried)))
+    findings = (*_found(u, wishes, now, answer, binding, tried), *_idle(craft))
+    return Sized(u, wishes, now, answer, binding, findings)
 
 
 def _spread(u: Unknown) -> list[float]:
@@ -239,6 +240,16 @@ def _peak(craft: Craft, u: Unknown, wishes: tuple[Wish, ...], tried: list[Tried]
         else:
             high = value
     return peak, [b for b in beside if b.judged.least[0] < 0]
+
+
+def _idle(craft: Craft) -> tuple[Finding, ...]:
+    """A greatest draft that the hull's own depth keeps by itself."""
+    asked, (low, high) = craft.design.brief.most_draft_m, craft.hull.mesh.bounds
+    depth = float(high[2] - low[2])
+    if asked is None or asked < depth:
+        return ()
+    text = "The hull is {depth:length} deep. Ask for less than that if it is to count."
+    return (Finding("size.idle", "note", "A draft of {asked:length} asks nothing", text, BRIEF, {"asked": asked, "depth": depth}),)
 
 
 def _cannot(u: Unknown) -> Finding:

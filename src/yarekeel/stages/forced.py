@@ -100,6 +100,7 @@ def windage(mesh: Mesh, attitude: Attitude) -> tuple[SquareMetres, Point]:
     return area, (x, y, z)
 
 
+@lru_cache(maxsize=64)  # the slider asks for it at every step
 def _free(craft: Craft) -> Afloat:
     return craft.rest()
 

@@ -10,7 +10,7 @@ from yarekeel.core.geometry.edges import edges_of, silhouette
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.hydrostatics.attitude import Attitude
-from yarekeel.core.quantities import Metres, Point
+from yarekeel.core.quantities import Point
 from yarekeel.drawing import svg
 from yarekeel.drawing.view import ASTERN, STARBOARD, View, fitted, hull_drawing
 
@@ -59,8 +59,6 @@ class Scene:
     note: str = ""
     surface: float = 0.5
     """Where the water's surface lies down the drawing, as a share of it."""
-    bottom: Metres | None = None
-    """Depth at which the bottom is drawn."""
 
 
 def draw(scene: Scene) -> str:
@@ -85,9 +83,6 @@ def draw(scene: Scene) -> str:
         *_contents(scene, astern, labelled=False),
         svg.line(0.0, surface, WIDTH, surface, "surface"),
     ]
-    if scene.bottom is not None and surface + scene.bottom * scale < HEIGHT:
-        y = surface + scene.bottom * scale
-        parts.append(svg.element("rect", x=0.0, y=y, width=WIDTH, height=HEIGHT - y, class_="bed"))
     for view in (side, astern):
         parts += _centres(scene, view) + _arrows(scene, view) + _spots(scene, view, view is side)
     parts += [

@@ -11,7 +11,7 @@ from yarekeel.core.errors import BoatSinks, InvalidInput, NoAnswer
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.families.box import Box
 from yarekeel.core.geometry.sections import sections
-from yarekeel.core.hydrostatics.afloat import Afloat, float_boat, level_waterline, with_liquids
+from yarekeel.core.hydrostatics.afloat import Afloat, float_boat, with_liquids
 from yarekeel.core.hydrostatics.attitude import Attitude, angles_of_up, rotation
 from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.hydrostatics.inside import Laden, Part
@@ -412,13 +412,6 @@ def with_trim(craft: Craft, answer: TrimAnswer, material: str = "pvc_foam") -> D
             WeightItem(name.capitalize(), answer.foam_mass, answer.foam_at, "data", group="foam", recipe=Foam(name, 1.0, material))
         )
     return dataclasses.replace(design, bodies=tuple(bodies), weights=tuple(lines))
-
-
-def surfaced_waterline(craft: Craft) -> Metres | None:
-    """Height of the level waterline with empty tanks, None when it does not float: foam belongs near it, ballast low."""
-    volume = craft.total.mass / craft.density
-    kernel = craft.hull.kernel
-    return level_waterline(kernel, volume) if volume < kernel.total_volume else None
 
 
 def dived_trim(b: Point, g: Point) -> Radians:

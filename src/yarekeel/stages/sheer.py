@@ -9,7 +9,7 @@ from yarekeel.core.findings import Finding, Severity
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
 from yarekeel.core.hydrostatics.attitude import rotation
-from yarekeel.core.hydrostatics.curves import side_top, waterline_at
+from yarekeel.core.hydrostatics.curves import waterline_at
 from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.quantities import Kilograms, Metres, Point
 from yarekeel.core.sources import BRIEF, MECHANICS
@@ -142,7 +142,7 @@ def _paint(craft: Craft, afloat: Afloat) -> tuple[Paint, ...]:
         up = draft_at(a, x)
         met = waterline_at(mesh, x, up) if up is not None else None
         if up is not None and met is not None:
-            out.append(Paint(x, up, side_top(mesh, x) - up, met[0]))
+            out.append(Paint(x, up, met[1] - up, met[0]))
     return tuple(out)
 
 

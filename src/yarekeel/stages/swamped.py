@@ -17,6 +17,7 @@ from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.hydrostatics.flotation import Flotation
 from yarekeel.core.hydrostatics.inside import Laden, Part
 from yarekeel.core.quantities import CubicMetres, Kilograms, KilogramsPerCubicMetre, Metres, Point, Radians
+from yarekeel.core.rules.cfr_183 import submerged_share
 from yarekeel.core.sources import COMMON_PRACTICE, MECHANICS
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.materials import MATERIALS
@@ -83,7 +84,7 @@ def assess(craft: Craft, people: int = 0, where: Where = "about", hold: Kilogram
             afloat = float_boat(craft.hull, mass, (x, y, z), craft.density, None, kernel)
         except (BoatSinks, Unsolved):
             afloat = None
-    findings = _findings(craft, afloat, capacity - mass, mass, people, unknown)
+    findings = _findings(craft, afloat, capacity - mass, mass, people, unknown, hold)
     return SwampedAssessment(afloat, kernel, capacity - mass, carriers, unknown, people, findings)
 
 
@@ -106,7 +107,8 @@ def displacers(craft: Craft) -> tuple[Laden, tuple[Carrier, ...], Kilograms]:
         if density is None and not within:
             unknown += item.mass_kg
         volume = item.mass_kg / density if density and not within else 0.0
-        carriers.append(Carrier(item.name, item.mass_kg, item.mass_kg - rho * volume, density is not None or within))
+        under = item.mass_kg * (submerged_share(density, rho) if volume and density else 1.0)
+        carriers.append(Carrier(item.name, item.mass_kg, under, density is not None or within))
         if volume and item.group == "structure":
             wall += volume
         elif volume:
@@ -159,9 +161,16 @@ def pulls(craft: Craft, people: int, where: Where) -> list[Point]:
 
 
 def _findings(
-    craft: Craft, afloat: Afloat | None, spare: Kilograms, mass: Kilograms, people: int, unknown: Kilograms
+    craft: Craft, afloat: Afloat | None, spare: Kilograms, mass: Kilograms, people: int, unknown: Kilograms, hold: Kilograms
 ) -> tuple[Finding, ...]:
-    values: dict[str, float | str] = {"spare": spare, "short": -spare, "mass": mass, "people": float(people), "unknown": unknown}
+    values: dict[str, float | str] = {
+        "spare": spare,
+        "short": -spare,
+        "mass": mass,
+        "people": float(people),
+        "unknown": unknown,
+        "hold": hold,
+    }
     out = []
     if afloat is None:
         out.append(
@@ -222,7 +231,7 @@ def _findings(
                 "swamped.people",
                 "note",
                 "{people:count} in the water hold on",
-                "Each pulls down with about 7 kg, head out; nobody is aboard.",
+                "Each pulls down with about {hold:mass}, head out; nobody is aboard.",
                 COMMON_PRACTICE,
                 values,
             )

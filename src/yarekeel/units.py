@@ -85,6 +85,8 @@ _PINT = {
     "flow": "meter**3/second",
     "percent": "",
     "count": "",
+    "seconds": "second",
+    "area": "meter**2",
 }
 _FIXED = {
     "current": Unit("A", 1.0, 1),
@@ -98,6 +100,9 @@ _FIXED = {
     "percent": Unit("%", 0.01, 0),
     "flow": Unit("ml/min", 1e-6 / 60, 0),
     "count": Unit("", 1.0, 0),
+    "arm_area": Unit("mm·rad", 0.001, 0),
+    "moment": Unit("N m", 1.0, 1),
+    "seconds": Unit("s", 1.0, 2),
 }
 _EXAMPLES = {
     "length": "45 mm, 4.5 cm or 1.8 in",
@@ -117,6 +122,8 @@ _EXAMPLES = {
     "speed": "5 m/s, 18 km/h or 10 knots",
     "flow": "50 ml/min or 3 l/h",
     "count": "4",
+    "seconds": "12.4 s or 0.5 min",
+    "area": "3.4 m², 340 dm² or 36 ft²",
 }
 _GROUPED = r"(?:\d{1,3}(?:[ \u00a0\u202f]\d{3})+|\d+)(?:[.,]\d+)*|[.,]\d+"
 _NUMBER = re.compile(rf"^([+\-−]?)(?:(\d+/\d+)|({_GROUPED})((?:[eE][+-]?\d{{1,3}})?)(?:\s+(\d+/\d+))?)(?![\d./])\s*(.*)$")

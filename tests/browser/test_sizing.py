@@ -6,6 +6,7 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
+from tests.conftest import DEMO_BOATS
 from yarekeel.stages import size_map
 from yarekeel.store.yard import Yard
 
@@ -67,4 +68,4 @@ def test_a_boat_starts_from_a_need(page: Page, served: str, demo_yard: Yard):
     page.get_by_role("button", name="Start with it").nth(2).click()
     page.wait_for_url("**/brief")
     expect(page.locator(".band-name")).to_have_text("Round bilge")
-    assert len(demo_yard.boats()) == 5
+    assert len(demo_yard.boats()) == DEMO_BOATS + 1

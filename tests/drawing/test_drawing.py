@@ -16,7 +16,7 @@ from yarekeel.core.hydrostatics.form import form_of
 from yarekeel.core.stability.righting import righting_curve
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import reedwarden, wagtail
-from yarekeel.drawing import charts, lines, svg, tank
+from yarekeel.drawing import charts, lines, righting, svg, tank
 from yarekeel.drawing.view import ASTERN, STARBOARD, View
 from yarekeel.stages.craft import Craft
 from yarekeel.units import SYSTEMS, say
@@ -138,7 +138,7 @@ def test_every_drawing_is_well_formed_and_uses_no_colour(design):
         tank.small(craft.hull, afloat.attitude, 300, 150, "x"),
         tank.leaning(craft.hull, Attitude(0.4, 0.0, -0.1), afloat.gravity, afloat.buoyancy, 0.05, words),
         lines_sheet(craft),
-        charts.righting(curve, words, "mm", 0.001, craft.hull.open),
+        righting.draw([righting.Curve("this", curve)], [righting.Happening("rim under 32°", 0.56)], 0.56, words, "mm", 0.001),
         charts.friction(((0.5, 0.2), (1.0, 0.7)), words, "N", 1.0, 12.8),
     ]
     for drawing in drawings:
@@ -150,8 +150,8 @@ def test_every_drawing_is_well_formed_and_uses_no_colour(design):
 def test_chart_points_lie_on_the_curve_drawn():
     hull = Hull(Box(1.0, 0.4, 0.2).build())
     curve = righting_curve(hull, 0.04, (0.5, 0.0, 0.05), [0.0, 0.2, 0.4, 0.6])
-    tree = parsed(charts.righting(curve, words, "mm", 0.001, False))
-    points = json.loads(tree.get("data-points"))
+    tree = parsed(righting.draw([righting.Curve("this", curve, sides=("starboard",))], (), None, words, "mm", 0.001))
+    points = json.loads(tree.get("data-points"))["starboard"]
     drawn = next(e.get("d") for e in tree.iter() if e.get("class") == "gz-line")
     pairs = [tuple(float(v) for v in p.split()) for p in re.split("[ML]", drawn)[1:]]
     assert np.array(points)[:, 1:] == pytest.approx(np.array(pairs), abs=0.06)

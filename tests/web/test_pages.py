@@ -6,6 +6,7 @@ import re
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.conftest import DEMO_BOATS
 from tests.web.test_security import JSON, client_snapshot
 from yarekeel.demo.boats import reedwarden
 from yarekeel.exchange import boat_file
@@ -198,9 +199,9 @@ def test_yard_new_delete_restore_import(client: TestClient, demo_yard):
     assert client.post("/boats", data={"name": "Eel", "family": "raft"}).status_code == 422
     assert "Delete Reedwarden" in client.get("/?delete=2").text
     assert "Undo" in client.post("/boats/2/delete").text
-    assert len(demo_yard.boats()) == 3
+    assert len(demo_yard.boats()) == DEMO_BOATS - 1
     client.post("/boats/2/restore")
-    assert len(demo_yard.boats()) == 4
+    assert len(demo_yard.boats()) == DEMO_BOATS
     saved = client.get("/boats/2/B/boat.json")
     assert boat_file.loads(saved.text) == demo_yard.revision(2, "B").design
     came = client.post("/boats/import", files={"file": ("b.json", saved.content)}, follow_redirects=False)
@@ -215,7 +216,7 @@ def test_bad_imports_are_a_sentence(client: TestClient, demo_yard, content):
     answer = client.post("/boats/import", files={"file": ("b.json", content)})
     assert answer.status_code == 422
     assert "Bring it in" in answer.text
-    assert len(demo_yard.boats()) == 4
+    assert len(demo_yard.boats()) == DEMO_BOATS
 
 
 @pytest.mark.parametrize(

@@ -3,6 +3,7 @@
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.conftest import DEMO_BOATS
 from yarekeel.web.security import MOST_BODY, MOST_UPLOAD
 
 JSON = {"content-type": "application/json", "accept": "application/json"}
@@ -34,7 +35,7 @@ def test_foreign_hosts_are_refused(client: TestClient, host):
 )
 def test_writes_from_elsewhere_are_refused(client: TestClient, demo_yard, headers):
     assert client.post("/boats/2/delete", headers=headers).status_code == 403
-    assert len(demo_yard.boats()) == 4
+    assert len(demo_yard.boats()) == DEMO_BOATS
 
 
 def test_own_writes_pass(client: TestClient):

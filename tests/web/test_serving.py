@@ -11,6 +11,7 @@ from pathlib import Path
 
 import pytest
 
+from tests.conftest import DEMO_BOATS
 from yarekeel.core.errors import YareKeelError
 from yarekeel.web.serving import free_socket, open_yard, serve
 from yarekeel.web.settings import data_folder
@@ -72,4 +73,4 @@ def test_the_command_serves_the_demo_and_keeps_what_was_entered(tmp_path: Path):
         finally:
             program.send_signal(signal.SIGTERM)
             program.wait(60)
-    assert len(open_yard(tmp_path).boats()) == 5
+    assert len(open_yard(tmp_path).boats()) == DEMO_BOATS + 1

@@ -2,17 +2,20 @@
 
 ``reedwarden`` is an electric twin-hull that skims litter off a mill pond under radio control; ``wagtail`` a plywood pram
 tender for two with a small electric outboard; ``moorhen`` a reed-cutter's punt stretched from an old table of offsets;
-``dabchick`` a model submarine that looks at the mill's sluice.
+``dabchick`` a model submarine that looks at the mill's sluice; ``turnstone`` a foam-and-glass sailing canoe whose two small floats
+hang clear of the water.
 """
 
 import dataclasses
 
-from yarekeel.core.geometry.families import Box, FlatBottom, Offsets, TwinHull
+from yarekeel.core.geometry.families import Box, FlatBottom, Offsets, RoundBilge, TwinHull
 from yarekeel.core.geometry.families.foam_block import FoamBlock
 from yarekeel.core.geometry.families.offsets import Change, Station
+from yarekeel.core.geometry.families.pontoon import Pontoon
 from yarekeel.core.geometry.families.strut import Strut
 from yarekeel.core.geometry.families.submersible import Submersible
 from yarekeel.core.propulsion.drive import Battery, Drive, Motor
+from yarekeel.core.propulsion.sail import Sail
 from yarekeel.core.quantities import Point
 from yarekeel.core.water import Water
 from yarekeel.core.weights.items import Group, WeightItem
@@ -202,3 +205,47 @@ def moorhen() -> Design:
         ),
     )
     return refreshed(design, Craft(design).aboard)
+
+
+def turnstone() -> Design:
+    """The sailing canoe, revision A: narrow, its paddler high, its floats small and clear of the water on both sides."""
+    return Design(
+        name="Turnstone",
+        water=Water("fresh", 12.0),
+        brief=Brief("people", 150.0, 0.12, 2.0, 0.20, 0.02, rail_mass_kg=10.0, rail_heel_deg=8.0, most_lean_deg=15.0, least_range_deg=60.0),
+        bodies=(
+            Body(
+                "canoe",
+                RoundBilge(
+                    length_m=3.90,
+                    beam_m=0.72,
+                    depth_m=0.38,
+                    bilge_radius_m=0.20,
+                    rocker_bow_m=0.09,
+                    rocker_stern_m=0.07,
+                    sheer_m=0.05,
+                    stern_width=0.30,
+                    bow_fineness=0.45,
+                    stem_rake_m=0.20,
+                ),
+                deck="open",
+            ),
+            Body("float", Pontoon(1.40, 0.15, 0.15, 0.45), (1.25, 0.86, 0.175), mirrored=True, role="float"),
+            Body("board", Strut(0.42, 0.26, 0.85, 0.08, 8.0), (2.00, 0.0, -0.36), role="appendage"),
+            Body("rudder", Strut(0.26, 0.15, 0.80, 0.10, 5.0), (0.02, 0.0, -0.14), role="appendage"),
+        ),
+        weights=(
+            WeightItem("Canoe, foam and glass", 26.0, (1.85, 0.0, 0.18), "data", None, "structure", material="xps"),
+            WeightItem("Floats, one each side", 2.2, (1.95, 0.86, 0.27), "data", None, "structure", pair=True),
+            WeightItem("Cross beams, ash", 4.8, (1.90, 0.0, 0.40), "weighed", None, "structure"),
+            WeightItem("Paddler on the seat", 78.0, (1.55, 0.0, 0.45), "data", group="crew"),
+            WeightItem("Mast, yard and sail", 5.2, (2.60, 0.0, 1.30), "weighed", group="drive"),
+            WeightItem("Board and rudder", 3.1, (1.30, 0.0, 0.05), "weighed", None, "structure"),
+            WeightItem("Dry bag, anchor, water", 9.0, (2.50, 0.0, 0.14), "guessed"),
+        ),
+        sails=(Sail("Lugsail", 3.4, (2.25, 0.0, 1.55)),),
+        cases=(
+            LoadCase("with a child forward", (Count("Dry bag, anchor, water", 3.5),)),
+            LoadCase("no paddler", (Count("Paddler on the seat", 0.0),)),
+        ),
+    )

@@ -9,7 +9,7 @@ import math
 from typing import Any
 
 from yarekeel.core.errors import YareKeelError
-from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
+from yarekeel.demo.boats import dabchick, moorhen, reedwarden, turnstone, wagtail
 from yarekeel.stages import afloat, fixes
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Design
@@ -80,6 +80,7 @@ def load_demo(yard: Yard) -> None:
     )
     yard.create(moorhen(), "mm_kg")  # on the drawing board still
     yard.create(dabchick(), "mm_g")
+    yard.create(turnstone(), "mm_kg")
 
 
 def _tell(yard: Yard, first: Design, units: str, truth: Design, facts: dict[str, Any], scale_step: float, code: str, item: str) -> None:

@@ -8,6 +8,7 @@ from functools import cache, cached_property
 import numpy as np
 
 from yarekeel.core.geometry.hull import Hull
+from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.quantities import Metres, Point
@@ -287,30 +288,67 @@ def small(hull: Hull, attitude: Attitude | None, width: float, height: float, la
     return svg.svg(width, height, parts, label, "tank-small")
 
 
-def leaning(hull: Hull, attitude: Attitude, gravity: Point, buoyancy: Point, arm: Metres, say: Say) -> str:
-    """From astern at a heel, with the two verticals whose distance is the righting arm."""
-    width, height, surface = 300.0, 430.0, 225.0
+def leaning(
+    hull: Hull, attitude: Attitude, gravity: Point | None, buoyancy: Point | None, arm: Metres | None, say: Say, height: float = 392.0
+) -> str:
+    """From astern at a heel, with the two verticals whose distance is the righting arm where it is given."""
+    width, surface = 300.0, 0.52 * height
     low, high = hull.mesh.bounds
     reach = math.hypot(float(high[1] - low[1]), float(high[2] - low[2]))
-    scale = 250.0 / reach
+    scale = min(250.0, 0.8 * height) / reach
     view = fitted(ASTERN, attitude, hull, scale, width / 2, surface)
-    gx, gy = view.point(gravity)
-    bx, by = view.point(buoyancy)
-    base = height - 34
+    title = f"From astern: {say(attitude.heel, 'heel')}"
     parts = [
         svg.element("rect", x=0.0, y=surface, width=width, height=height - surface, class_="water"),
         hull_drawing(hull, view, with_stations=False),
         svg.element("rect", x=0.0, y=surface, width=width, height=height - surface, class_="water-over"),
         svg.line(0.0, surface, width, surface, "surface"),
-        svg.line(gx, gy, gx, base, "lever"),
-        svg.line(bx, by, bx, base, "lever lever-b"),
-        svg.path(
-            f"M{gx:.1f} {base - 5:.1f}v10M{bx:.1f} {base - 5:.1f}v10M{gx:.1f} {base:.1f}H{bx:.1f}",
-            "dim arm" if arm >= 0 else "dim arm-over",
-        ),
-        svg.text((gx + bx) / 2, base + 22, f"GZ {say(arm, 'draft')}", "dim-text", "middle"),
-        svg.element("circle", cx=bx, cy=by, r=5.5, class_="cb"),
-        svg.quartered(gx, gy, 9.0),
-        svg.text(14.0, 26.0, f"From astern: {say(attitude.heel, 'heel')}", "tank-title"),
     ]
-    return svg.svg(width, height, parts, f"From astern: {say(attitude.heel, 'heel')}, righting arm {say(arm, 'draft')}", "tank-lean")
+    if gravity is not None and buoyancy is not None and arm is not None:
+        gx, gy = view.point(gravity)
+        bx, by = view.point(buoyancy)
+        base = height - 34
+        parts += [
+            svg.line(gx, gy, gx, base, "lever"),
+            svg.line(bx, by, bx, base, "lever lever-b"),
+            svg.path(
+                f"M{gx:.1f} {base - 5:.1f}v10M{bx:.1f} {base - 5:.1f}v10M{gx:.1f} {base:.1f}H{bx:.1f}",
+                "dim arm" if arm * attitude.heel >= 0 else "dim arm-over",
+            ),
+            svg.text((gx + bx) / 2, base + 22, f"GZ {say(abs(arm), 'draft')}", "dim-text", "middle"),
+            svg.element("circle", cx=bx, cy=by, r=5.5, class_="cb"),
+            svg.quartered(gx, gy, 9.0),
+        ]
+        pushes = "brings it back" if arm * attitude.heel > 0 else "takes it further" if arm * attitude.heel < 0 else ""
+        parts.append(svg.text(14.0, 45.0, pushes, "tank-note"))
+    parts.append(svg.text(14.0, 26.0, title, "tank-title"))
+    return svg.svg(width, height, parts, title + (f", righting arm {say(abs(arm), 'draft')}" if arm is not None else ""), "tank-lean")
+
+
+def across(hull: Hull, attitude: Attitude, floats: Sequence[tuple[Floats, Metres]], say: Say) -> str:
+    """From astern, wide: the boat with the height of each float (its points (k, 3), its clearance) over the water."""
+    width, height, surface = 784.0, 250.0, 165.0
+    low, high = hull.mesh.bounds
+    wide, tall = float(high[1] - low[1]), float(high[2] - low[2])
+    scale = min((width - 220.0) / wide, (height - 70.0) / tall)
+    view = fitted(ASTERN, attitude, hull, scale, width / 2, surface)
+    parts = [
+        svg.element("rect", x=0.0, y=surface, width=width, height=height - surface, class_="water"),
+        hull_drawing(hull, view, with_stations=False),
+        svg.element("rect", x=0.0, y=surface, width=width, height=height - surface, class_="water-over"),
+        svg.line(0.0, surface, width, surface, "surface"),
+        svg.text(16.0, 26.0, "From astern, held upright", "tank-title"),
+    ]
+    for points, clearance in floats:
+        heights = points @ np.array(attitude.up)
+        lowest = points[int(heights.argmin())]
+        page = view.page(points)
+        left = float(page[:, 0].mean()) < width / 2
+        x = float(page[:, 0].min()) - 16 if left else float(page[:, 0].max()) + 16
+        _, y = view.point((float(lowest[0]), float(lowest[1]), float(lowest[2])))
+        words = f"{say(abs(clearance), 'length')} {'clear' if clearance > 0 else 'in'}"
+        parts += [
+            svg.dimension(x, min(y, surface), max(y, surface)),
+            svg.text(x + (-9 if left else 9), (y + surface) / 2 + 5, words, "dim-text", "end" if left else "start"),
+        ]
+    return svg.svg(width, height, parts, "From astern, held upright, with the height of the floats over the water", "tank")

@@ -22,7 +22,7 @@ from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Body, Design
 
 FORMAT = "yare-keel-boat"
-VERSION = 3
+VERSION = 4
 LARGEST_FILE = 4_000_000
 """Bytes; thousands of weights fit."""
 
@@ -40,10 +40,10 @@ def read(data: Any) -> Design:
         raise InvalidInput("format", f'Field format must be "{FORMAT}".')
     if data.get("version") == 1:
         data = _from_first(data)
-    if data.get("version") == 2:  # it had no compartments and no materials of single weights; the rest is the same
+    if data.get("version") in (2, 3):  # they had fewer fields (no compartments, no plain tests); the rest is the same
         data = {**data, "version": VERSION}
     if data.get("version") != VERSION:
-        raise InvalidInput("version", f"Field version must be {VERSION}, 2 or 1; this program reads no other.")
+        raise InvalidInput("version", f"Field version must be {VERSION}, 3, 2 or 1; this program reads no other.")
     for name in ("name", "water", "bodies", "weights"):
         if name not in data:
             raise InvalidInput(name, f"Field {name} is missing; a boat file needs name, water, bodies and weights.")

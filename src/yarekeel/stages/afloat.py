@@ -48,7 +48,7 @@ def assess(craft: Craft, start: Attitude | None = None) -> FloatAssessment:
         return FloatAssessment(None, None, None, (_sinking(sinks), *caution(craft.design.brief)))
     marks = craft.marks
     outputs = outputs_of(afloat, craft.hull, marks.bow_x_m, marks.stern_x_m)
-    spread = spread_of(craft.hull, craft.items, afloat, marks.bow_x_m, marks.stern_x_m, craft.kernel)
+    spread = spread_of(craft.hull, craft.acting, afloat, marks.bow_x_m, marks.stern_x_m, craft.kernel)
     findings = [*_posture(craft, afloat), _freeboard(craft, afloat, spread), *_opening(craft, afloat)]
     if not afloat.is_capsized:
         findings += [_trim(craft, afloat), *_heel(craft, afloat)]

@@ -5,7 +5,7 @@ import math
 import re
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.stages import dive, forced, listing, loading, size_map, sizing, stock, swamped
+from yarekeel.stages import dive, floats, forced, listing, loading, size_map, sizing, stock, swamped
 from yarekeel.stages.compartments import act as compartment_act
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Design
@@ -20,6 +20,7 @@ WORDS = {
     "answer.resize": "resize",
     "answer.point": "take a point of the size map",
     "answer.stock": "take a size off the shelf",
+    "answer.floats": "lower the floats",
 }
 
 
@@ -37,6 +38,7 @@ def act(craft: Craft, path: str, text: str) -> Design:
         "answer.resize": _resize,
         "answer.point": _point,
         "answer.stock": _stock,
+        "answer.floats": _floats,
     }.get(path)
     if made is None:
         raise InvalidInput(path, "There is no answer of that kind to put in.")
@@ -114,6 +116,13 @@ def _stock(craft: Craft, path: str, text: str) -> Design:
     """``path|size``, as the shelves name them."""
     field, _, size = text.partition("|")
     return stock.taken(craft, field, size)
+
+
+def _floats(craft: Craft, path: str, text: str) -> Design:
+    (by,) = _numbers(text, 1, path)
+    changed = floats.with_floats_lower(craft.design, by)
+    Craft(changed).hull  # noqa: B018 a hull that cannot be built is refused here
+    return changed
 
 
 def _size(craft: Craft, path: str, text: str) -> Design:

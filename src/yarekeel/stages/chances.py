@@ -46,7 +46,7 @@ def assess(craft: Craft) -> ChanceAssessment:
     except (BoatSinks, Unsolved, InvalidInput):
         return ChanceAssessment(None, ())
     marks = craft.marks
-    rows = None if afloat.is_unsteady else chance.drawn(craft.hull, craft.items, afloat, marks.bow_x_m, marks.stern_x_m, craft.kernel)
+    rows = None if afloat.is_unsteady else chance.drawn(craft.hull, craft.acting, afloat, marks.bow_x_m, marks.stern_x_m, craft.kernel)
     if rows is None:
         text = "A small change of weight tips it elsewhere: no chance can be worked out."
         return ChanceAssessment(None, (Finding("chance.none", "near", "Too tender to say how likely", text, GUM),))

@@ -111,9 +111,16 @@ class Craft:
         return self.aboard.items
 
     @cached_property
+    def acting(self) -> tuple[WeightItem, ...]:
+        """The same with what hangs free at the point it hangs from: there it acts at any heel, however short its line."""
+        if not any(i.hung_m for i in self.items):
+            return self.items
+        return tuple(dataclasses.replace(i, at_m=(i.at_m[0], i.at_m[1], i.at_m[2] + i.hung_m)) if i.hung_m else i for i in self.items)
+
+    @cached_property
     def total(self) -> MassTotal:
-        """Sum of what is aboard; raises InvalidInput when nothing is."""
-        return total_of(self.items)
+        """Sum of what is aboard as it acts; raises InvalidInput when nothing is."""
+        return total_of(self.acting)
 
     def in_case(self, name: str) -> "Craft":
         """The same boat in another load case; empty for the list as it stands."""

@@ -9,7 +9,10 @@ from typing import Any, Literal
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import RoundBilge, Shape
 from yarekeel.core.propulsion.drive import Drive
+from yarekeel.core.propulsion.sail import Sail
 from yarekeel.core.quantities import Kilograms, Metres, Point, Ratio
+from yarekeel.core.stability.inclining import Incline
+from yarekeel.core.stability.tipping import Tipping
 from yarekeel.core.water import Water
 from yarekeel.core.weights.items import MOST_OF_ONE, WeightItem
 from yarekeel.core.weights.materials import Material
@@ -26,6 +29,7 @@ MOST_OPENINGS = 40
 MOST_CASES = 40
 MOST_MATERIALS = 100
 MOST_COMPARTMENTS = 40
+MOST_SAILS = 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +37,8 @@ class Brief:
     """What the builder asks of the boat; every later verdict is against these.
 
     The limits that may be left open (None) are asked for by few: how deep it may sit, how much reserve it must have, what goes on
-    the car, the printer's bed, the sheet it is cut from, how far it may lean with a weight on its rail.
+    the car, the printer's bed, the sheet it is cut from, how far it may lean with a weight on its rail or in any plain test, from
+    how far over it must come back (180° asks that it rights itself), how hard it must push back at its best.
     """
 
     kind: Kind = "model"
@@ -52,6 +57,9 @@ class Brief:
     sheet_length_m: Metres | None = None
     rail_mass_kg: Kilograms | None = None
     rail_heel_deg: float | None = None
+    most_lean_deg: float | None = None
+    least_range_deg: float | None = None
+    least_peak_m: Metres | None = None
 
     def __post_init__(self) -> None:
         limits = {
@@ -70,6 +78,9 @@ class Brief:
             "sheet_length_m": ("Sheet length", 1e-3, 100, "m"),
             "rail_mass_kg": ("Weight on the rail", 1e-6, 1e5, "kg"),
             "rail_heel_deg": ("Lean with it", 0.01, 60, "°"),
+            "most_lean_deg": ("Lean in any plain test", 0.01, 90, "°"),
+            "least_range_deg": ("Range", 1, 180, "°"),
+            "least_peak_m": ("Greatest righting arm", 0, 1000, "m"),
         }
         for name, (label, low, high, unit) in limits.items():
             value = getattr(self, name)
@@ -243,6 +254,9 @@ class Design:
     case: str = ""
     weigh_in: WeighIn = WeighIn()
     compartments: tuple[Compartment, ...] = ()
+    tipping: Tipping = Tipping()
+    sails: tuple[Sail, ...] = ()
+    incline: Incline = Incline()
 
     @cached_property
     def _hash(self) -> int:
@@ -261,6 +275,8 @@ class Design:
             raise InvalidInput("bodies", f"A boat has at most {MOST_BODIES} bodies.")
         if len(self.cases) > MOST_CASES or len(self.materials) > MOST_MATERIALS:
             raise InvalidInput("cases", f"A boat has at most {MOST_CASES} load cases and {MOST_MATERIALS} materials of its own.")
+        if len(self.sails) > MOST_SAILS:
+            raise InvalidInput("sails", f"A boat has at most {MOST_SAILS} sails.")
         names = [c.name for c in self.cases]
         if len(set(names)) < len(names):
             raise InvalidInput("cases", "Two load cases cannot have the same name.")

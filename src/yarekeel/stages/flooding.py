@@ -14,6 +14,7 @@ from yarekeel.core.quantities import CubicMetres, Kilograms, Metres, Ratio, Seco
 from yarekeel.core.sources import BRIEF, MECHANICS
 from yarekeel.stages.craft import Craft, Space, half, kernel_about
 from yarekeel.stages.design import Compartment
+from yarekeel.stages.margins import margin
 
 LEAK_STEPS = 16
 HALVINGS = 14
@@ -126,6 +127,14 @@ def _room(craft: Craft, into: Into) -> Space:
     return Space(Compartment(into.title, body.name, room=BILGE_ROOM), mesh, kernel_about(mesh, craft.hull.kernel.centre), 1.0, "")
 
 
+def with_water(craft: Craft, litres: CubicMetres, into: Into) -> Laden:
+    """What floats with so much water (m3) loose in a place. Raises InvalidInput for more than it holds."""
+    room = _room(craft, into)
+    if litres > room.capacity * (1 + 1e-9):
+        raise InvalidInput("litres", f"{room.compartment.name} holds {room.capacity * 1000:.3g} l at most.")
+    return _kernel(craft, (), room, litres)
+
+
 def _kernel(craft: Craft, flooded: Sequence[Space], room: Space | None, litres: CubicMetres) -> Laden:
     bare = craft.hull.kernel
     names = {s.compartment.name for s in flooded}
@@ -143,27 +152,18 @@ def _rest(craft: Craft, kernel: Flotation | Laden) -> Afloat | None:
         return None
 
 
-def _margin(craft: Craft, afloat: Afloat) -> Metres:
-    """Height over the water of what lets it in next: the rim of an open boat, the openings; the deck's edge where there is
-    neither."""
-    heights = [afloat.attitude.height_of(at) for _, at in craft.openings]
-    if craft.hull.open or not heights:
-        heights.append(afloat.freeboard)
-    return min(heights)
-
-
 def _leak(craft: Craft, flooded: Sequence[Space], room: Space, already: CubicMetres, rate: float) -> Leak:
     """March the water in, then halve the step in which the margin ends."""
 
-    def margin(volume: CubicMetres) -> Metres | None:
+    def left(volume: CubicMetres) -> Metres | None:
         now = _rest(craft, _kernel(craft, flooded, room, volume))
-        return None if now is None or now.is_capsized else _margin(craft, now)
+        return None if now is None or now.is_capsized else margin(craft, now.attitude)[0]
 
     whole = room.capacity
     steps = []
     for k in range(LEAK_STEPS + 1):
         volume = already + (whole - already) * k / LEAK_STEPS
-        steps.append(LeakStep(volume, margin(volume)))
+        steps.append(LeakStep(volume, left(volume)))
         if steps[-1].margin is None or (steps[-1].margin or 0.0) <= 0:
             break
     last = steps[-1]
@@ -172,7 +172,7 @@ def _leak(craft: Craft, flooded: Sequence[Space], room: Space, already: CubicMet
     low, high = (steps[-2].volume if len(steps) > 1 else already), last.volume
     for _ in range(HALVINGS):
         middle = (low + high) / 2
-        at = margin(middle)
+        at = left(middle)
         low, high = (middle, high) if at is not None and at > 0 else (low, middle)
     return Leak(tuple(steps), high, (high - already) / rate)
 
@@ -220,10 +220,7 @@ def _state(craft: Craft, before: Afloat | None, after: Afloat | None, kernel: La
 
 
 def _margins(craft: Craft, after: Afloat) -> list[Finding]:
-    asked, left = craft.design.brief.least_freeboard_m, _margin(craft, after)
-    opening = min(craft.openings, key=lambda o: after.attitude.height_of(o[1]), default=None)
-    at_opening = opening is not None and abs(after.attitude.height_of(opening[1]) - left) < 1e-12
-    name = opening[0] if opening and at_opening else "the rim" if craft.hull.open else "the deck's edge"
+    asked, (left, name) = craft.design.brief.least_freeboard_m, margin(craft, after.attitude)
     values: dict[str, float | str] = {"left": left, "under": -left, "asked": asked, "name": name}
     if left <= 0:
         return [

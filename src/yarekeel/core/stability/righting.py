@@ -1,14 +1,15 @@
-"""Righting arms: GZ against heel, with sinkage and trim free at each angle."""
+"""Righting arms: GZ against heel, with sinkage and trim free at each angle, to one side as far as upside down."""
 
+import itertools
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from yarekeel.core.geometry.hull import Hull
-from yarekeel.core.hydrostatics.attitude import Attitude
-from yarekeel.core.hydrostatics.equilibrium import solve_held
+from yarekeel.core.hydrostatics.attitude import Attitude, rotation
+from yarekeel.core.hydrostatics.equilibrium import Held, Unsolved, solve_held
 from yarekeel.core.hydrostatics.flotation import Flotation
 from yarekeel.core.hydrostatics.inside import Laden
 from yarekeel.core.quantities import CubicMetres, MetreRadians, Metres, Point, Radians
@@ -17,17 +18,26 @@ NO_ARM = 1e-7
 """Of the boat's size: an arm below it is rounding."""
 SWEEP_TOLERANCE = 1e-5
 """Unbalance at which a heel is left: the last Newton step corrects the arm, so its error is of the order of its square."""
+OTHER_HEELS: tuple[Radians, ...] = tuple(math.radians(a) for a in (45, 75, 90, 105, 135, 180))
+OTHER_TRIMS: tuple[Radians, ...] = (-0.45, 0.0, 0.45)
+"""From where other trims are looked for: a trimaran on its side can lie bow or stern down."""
+LOWER = 1e-7
+"""Of the boat's size: energy over displacement by which another trim must lie lower to count."""
+CLOSE: Radians = math.radians(0.005)
+"""To which a crossing is found."""
 
 
 @dataclass(frozen=True, slots=True)
 class RightingPoint:
-    """At one heel: the arm, and the trim and height taken up. ``freeboard`` is that of the deck rim's lowest point."""
+    """At one heel: the arm, and the trim and height taken up. ``freeboard`` is that of the deck rim's lowest point, ``energy``
+    the potential energy of boat and water over the boat's weight."""
 
     heel: Radians
     arm: Metres
     trim: Radians
     origin_height: Metres
     freeboard: Metres
+    energy: Metres = 0.0
 
     @property
     def attitude(self) -> Attitude:
@@ -36,57 +46,235 @@ class RightingPoint:
 
 @dataclass(frozen=True, slots=True)
 class RightingCurve:
-    """The curve and what is read off it. Angles in rad; None where the curve does not get there.
+    """The curve to one side and what is read off it. Angles in rad, signed as heel is; None where the curve does not get there.
 
-    ``rights`` says whether the arm is positive anywhere.
+    ``points`` go outward; ``side`` is 1 for starboard, -1 for port. ``push`` is the arm as it acts on that side: positive where
+    it brings the boat back. ``rights`` says whether it does anywhere.
 
     ``vanishing`` is the heel past its peak at which the arm falls through zero; ``rim_under`` where the deck rim first
-    goes under; ``area`` the area under the arm from the first point to the vanishing angle or the last point.
+    goes under; ``area`` the area under the push from the first point to the vanishing angle or the last point. ``branches`` are
+    the stretches of heel (from, to) at which another trim than the neighbours' was found to lie lower.
     """
 
     points: tuple[RightingPoint, ...]
+    side: int
     peak: RightingPoint
     vanishing: Radians | None
     rim_under: Radians | None
     area: MetreRadians
     rights: bool
     evaluations: int
+    branches: tuple[tuple[Radians, Radians], ...] = ()
+
+    def push(self, point: RightingPoint) -> Metres:
+        """The arm at a point, positive where it brings the boat back from that side."""
+        return self.side * point.arm
+
+
+@dataclass(frozen=True, eq=False)
+class Righted:
+    """The boat that is heeled: its hull, the volume of water as heavy as its listed weights, their G, and what floats."""
+
+    hull: Hull
+    displaced: CubicMetres
+    gravity: Point
+    kernel: Flotation | Laden
+
+    @property
+    def share(self) -> float:
+        """Of the whole weight that the listed weights are, by which arms of weights and liquids together are smaller."""
+        return self.displaced / (self.displaced + self.kernel.liquid) if isinstance(self.kernel, Laden) else 1.0
+
+    def held(self, heel: Radians, trim: Radians = 0.0, d: Metres | None = None, tolerance: float = SWEEP_TOLERANCE) -> Held:
+        """Held at a heel, from a trim and a plane's height over the kernel's centre. Raises Unsolved."""
+        return solve_held(self.kernel, self.displaced, self.gravity, heel, trim, d, tolerance)
+
+    def point(self, held: Held, heel: Radians) -> RightingPoint:
+        a = held.attitude
+        freeboard = self.hull.least_freeboard(a)[0]
+        return RightingPoint(heel, held.righting_arm * self.share, a.trim, a.origin_height, freeboard, held.energy / self.displaced)
+
+    def near(self, point: RightingPoint, heel: Radians, tolerance: float = SWEEP_TOLERANCE) -> RightingPoint:
+        """At another heel, started from a point of the curve. Raises Unsolved."""
+        return self.point(self.held(heel, point.trim, -point.attitude.height_of(self.kernel.centre), tolerance), heel)
 
 
 def righting_curve(
     hull: Hull, displaced: CubicMetres, gravity: Point, heels: Sequence[Radians], kernel: Flotation | Laden | None = None
 ) -> RightingCurve:
-    """GZ at each of ``heels`` (rising, rad). Each is started from its neighbours, extrapolated by a parabola.
+    """GZ at each of ``heels`` (rad, going one way). Each is started from its neighbours, extrapolated by a parabola.
 
     ``displaced`` is the volume of water as heavy as the listed weights; with liquids aboard (``kernel``) the arm is that of
-    weights and liquids together.
+    weights and liquids together. Raises Unsolved, with the heel, where no balance of sinkage and trim was found.
     """
-    kernel = kernel or hull.kernel
-    share = displaced / (displaced + kernel.liquid) if isinstance(kernel, Laden) else 1.0
-    found: list[tuple[Radians, Radians, Metres, Metres]] = []  # heel, trim, plane height over the kernel's centre, arm
+    boat = Righted(hull, displaced, gravity, kernel or hull.kernel)
+    points, evaluations = _sweep(boat, heels)
+    return _read(boat, points, evaluations)
+
+
+def with_other_trims(boat: Righted, curve: RightingCurve) -> RightingCurve:
+    """The curve with every other trim looked for: at some heels the balance is sought from bow up and bow down too, followed
+    from there both ways, and the trim of least energy is taken."""
+    points, least = list(curve.points), LOWER * boat.kernel.half_extent
+    evaluations, changed = curve.evaluations, [False] * len(curve.points)
+    for heel in OTHER_HEELS:
+        at = min(range(len(points)), key=lambda k: abs(abs(points[k].heel) - heel))
+        if abs(abs(points[at].heel) - heel) > math.radians(8):
+            continue
+        for trim in OTHER_TRIMS:
+            try:
+                held = boat.held(points[at].heel, trim)
+            except Unsolved:
+                continue
+            evaluations += held.evaluations
+            found = boat.point(held, points[at].heel)
+            for way in (1, -1):
+                near, k = found, at if way > 0 else at - 1
+                while 0 <= k < len(points):
+                    try:
+                        near = boat.near(near, points[k].heel) if k != at else found
+                    except Unsolved:
+                        break
+                    evaluations += 2
+                    if near.energy >= points[k].energy - least:
+                        break
+                    points[k], changed[k] = near, True
+                    k += way
+    if not any(changed):
+        return replace(curve, evaluations=evaluations)
+    stretches: list[tuple[Radians, Radians]] = []
+    for k, one in enumerate(changed):
+        if one and k and changed[k - 1]:
+            stretches[-1] = (stretches[-1][0], points[k].heel)
+        elif one:
+            stretches.append((points[k].heel, points[k].heel))
+    return replace(_read(boat, points, evaluations), branches=tuple(stretches))
+
+
+def mirrored(curve: RightingCurve) -> RightingCurve:
+    """The same curve to the other side, for a boat whose two sides are alike."""
+
+    def turned(p: RightingPoint) -> RightingPoint:
+        return replace(p, heel=-p.heel, arm=-p.arm)
+
+    def minus(angle: Radians | None) -> Radians | None:
+        return None if angle is None else -angle
+
+    return replace(
+        curve,
+        points=tuple(turned(p) for p in curve.points),
+        side=-curve.side,
+        peak=turned(curve.peak),
+        vanishing=minus(curve.vanishing),
+        rim_under=minus(curve.rim_under),
+        branches=tuple((-a, -b) for a, b in curve.branches),
+    )
+
+
+def is_symmetric(boat: Righted) -> bool:
+    """Whether the two sides are alike: G on the middle, and the same below the surface at a few heels either way."""
+    size, volume = boat.kernel.half_extent, boat.kernel.total_volume
+    if abs(boat.gravity[1]) > 1e-9 * size:
+        return False
+    offset = boat.kernel.centre[1]
+    if abs(offset) > 1e-7 * size:
+        return False
+    for heel, trim, d in ((0.3, 0.1, -0.2), (0.8, 0.0, 0.1), (2.2, -0.1, 0.0)):
+        one, other = (boat.kernel.evaluate(rotation(sign * heel, trim), d * size) for sign in (1.0, -1.0))
+        apart = (one.volume - other.volume, (one.my + other.my) / size, (one.mx - other.mx) / size, (one.mz - other.mz) / size)
+        if max(abs(v) for v in apart) > 1e-7 * volume:
+            return False
+    return True
+
+
+def crossing(
+    boat: Righted, a: RightingPoint, b: RightingPoint, height: Callable[[RightingPoint], Metres], tolerance: Radians = CLOSE
+) -> RightingPoint:
+    """The point between ``a`` and ``b`` at which ``height`` goes through zero, solved for by regula falsi with Illinois' halving.
+    Raises Unsolved."""
+    ya, yb = height(a), height(b)
+    side, near = 0, a if abs(ya) < abs(yb) else b
+    for _ in range(40):
+        if abs(b.heel - a.heel) < tolerance or ya == yb:
+            break
+        heel = a.heel + (b.heel - a.heel) * min(max(ya / (ya - yb), 0.001), 0.999)
+        near = boat.near(a if abs(heel - a.heel) < abs(b.heel - heel) else b, heel)
+        y = height(near)
+        if abs(y) < 1e-9 * boat.kernel.half_extent:
+            break
+        if (y > 0) == (ya > 0):
+            a, ya, yb, side = near, y, yb * (0.5 if side == 1 else 1.0), 1
+        else:
+            b, yb, ya, side = near, y, ya * (0.5 if side == -1 else 1.0), -1
+    return near
+
+
+def rests_between(boat: Righted, points: Sequence[RightingPoint]) -> tuple[tuple[Radians, bool], ...]:
+    """Heels at which it would rest by itself, with whether it stays there (the arm rises through zero) or goes on."""
+    no_arm = NO_ARM * boat.kernel.half_extent
+    out = []
+    for a, b in itertools.pairwise(points):
+        if a.arm * b.arm < 0 and min(abs(a.arm), abs(b.arm)) > no_arm:  # a rest on a point is told from its neighbours
+            at = crossing(boat, a, b, lambda p: p.arm)
+            out.append((at.heel, (a.arm < b.arm) == (a.heel < b.heel)))
+    return tuple(out)
+
+
+def dived_arm(gravity: Point, buoyancy: Point, heel: Radians) -> Metres:
+    """GZ of a boat wholly under water: BG sin(heel) for B straight over G, in general the distance of their verticals, boat
+    level fore and aft (metres)."""
+    across = rotation(heel, 0.0)[1]
+    return sum(across[k] * (gravity[k] - buoyancy[k]) for k in range(3))
+
+
+def _sweep(boat: Righted, heels: Sequence[Radians]) -> tuple[list[RightingPoint], int]:
+    found: list[tuple[Radians, Radians, Metres]] = []  # heel, trim, plane height over the kernel's centre
     points: list[RightingPoint] = []
     evaluations = 0
     for heel in heels:
         trim, d = _guess(found, heel)
-        held = solve_held(kernel, displaced, gravity, heel, trim, d, tolerance=SWEEP_TOLERANCE)
+        try:
+            held = boat.held(heel, trim, d)
+        except Unsolved:  # not from its neighbours; from level perhaps
+            held = boat.held(heel)
         evaluations += held.evaluations
-        a = held.attitude
-        arm = held.righting_arm * share
-        found.append((heel, a.trim, -a.height_of(kernel.centre), arm))
-        points.append(RightingPoint(heel, arm, a.trim, a.origin_height, hull.least_freeboard(a)[0]))
-    arms = [p.arm if abs(p.arm) > NO_ARM * kernel.half_extent else 0.0 for p in points]
-    top = max(range(len(points)), key=lambda k: arms[k])
+        found.append((heel, held.attitude.trim, -held.attitude.height_of(boat.kernel.centre)))
+        points.append(boat.point(held, heel))
+    return points, evaluations
+
+
+def _read(boat: Righted, points: Sequence[RightingPoint], evaluations: int) -> RightingCurve:
+    side = -1 if points[-1].heel < points[0].heel else 1
+    arms = [side * p.arm if abs(p.arm) > NO_ARM * boat.kernel.half_extent else 0.0 for p in points]
+    first, ends = _stretch(points, arms)
+    top = max(range(first, ends), key=lambda k: arms[k])
     vanishing = next(
-        (_crossing(points[k], points[k + 1], arms[k], arms[k + 1]) for k in range(top, len(points) - 1) if arms[k] > 0 >= arms[k + 1]), None
+        (_between(points[k], points[k + 1], arms[k], arms[k + 1]) for k in range(top, len(points) - 1) if arms[k] > 0 >= arms[k + 1]), None
     )
+    if vanishing is not None and abs(abs(vanishing) - math.pi) < 1e-9:
+        vanishing = None  # upside down the arm is nothing for every boat
     rim = [p.freeboard for p in points]
-    under = next(
-        (_crossing(points[k], points[k + 1], rim[k], rim[k + 1]) for k in range(len(points) - 1) if rim[k] > 0 >= rim[k + 1]), None
-    )
-    return RightingCurve(tuple(points), points[top], vanishing, under, _area(points, vanishing), arms[top] > 0, evaluations)
+    under = next((_between(points[k], points[k + 1], rim[k], rim[k + 1]) for k in range(len(points) - 1) if rim[k] > 0 >= rim[k + 1]), None)
+    return RightingCurve(tuple(points), side, points[top], vanishing, under, _area(points, vanishing, side), arms[top] > 0, evaluations)
 
 
-def _guess(found: list[tuple[Radians, Radians, Metres, Metres]], heel: Radians) -> tuple[Radians, Metres | None]:
+def _stretch(points: Sequence[RightingPoint], arms: Sequence[Metres]) -> tuple[int, int]:
+    """The points (from, to) between which it is brought back: of the stretches that begin before 90° the one that pushes hardest.
+    One that begins later only pushes a boat that lies over to where it lies; one before it may end at a float's contact. All
+    points where nothing brings it back."""
+    best = (0, len(arms))
+    hardest, k = 0.0, 0
+    while k < len(arms):
+        end = k
+        while end < len(arms) and arms[end] > 0:
+            end += 1
+        if end > k and abs(points[k].heel) < math.pi / 2 and max(arms[k:end]) > hardest:
+            hardest, best = max(arms[k:end]), (k, end)
+        k = end + 1
+    return best
+
+
+def _guess(found: Sequence[tuple[Radians, Radians, Metres]], heel: Radians) -> tuple[Radians, Metres | None]:
     if not found:
         return 0.0, None
     near = found[-3:]
@@ -99,15 +287,15 @@ def _guess(found: list[tuple[Radians, Radians, Metres, Metres]], heel: Radians) 
     return trim, depth
 
 
-def _crossing(a: RightingPoint, b: RightingPoint, ya: float, yb: float) -> Radians:
+def _between(a: RightingPoint, b: RightingPoint, ya: float, yb: float) -> Radians:
     return a.heel + (b.heel - a.heel) * ya / (ya - yb) if ya != yb else a.heel
 
 
-def _area(points: Sequence[RightingPoint], vanishing: Radians | None) -> MetreRadians:
-    x = [p.heel for p in points if vanishing is None or p.heel < vanishing]
-    y = [p.arm for p in points[: len(x)]]
+def _area(points: Sequence[RightingPoint], vanishing: Radians | None, side: int) -> MetreRadians:
+    x = [abs(p.heel - points[0].heel) for p in points if vanishing is None or side * p.heel < side * vanishing]
+    y = [side * p.arm for p in points[: len(x)]]
     if vanishing is not None:
-        x.append(vanishing)
+        x.append(abs(vanishing - points[0].heel))
         y.append(0.0)
     return float(np.trapezoid(y, x))
 

@@ -40,7 +40,8 @@ class WeightItem:
     hold what was last worked out. ``moves_with`` names an item that takes this one along, ``together`` a word shared by all
     whose errors are one and the same (every part from one roll of filament), ``photo`` a picture kept beside the boat file;
     empty for none. ``material`` is the code of what it is made of, where no recipe says so: what it weighs under
-    water follows from it. The group ``structure`` is what is built with the hull and grows with its skin.
+    water follows from it. ``hung_m`` is how far above its centre it hangs free from, so that it swings: it then acts on the boat as
+    if it were there, at any heel. The group ``structure`` is what is built with the hull and grows with its skin.
     """
 
     name: str
@@ -59,6 +60,7 @@ class WeightItem:
     recipe: Recipe | None = None
     factor: Ratio = 1.0
     material: str = ""
+    hung_m: Metres = 0.0
 
     def __post_init__(self) -> None:
         if not math.isfinite(self.mass_kg) or not 0 <= self.mass_kg <= HEAVIEST:
@@ -75,6 +77,8 @@ class WeightItem:
             raise InvalidInput("quantity", f"How many must be a number from 0 to {MOST_OF_ONE}.")
         if not math.isfinite(self.factor) or not 0 < self.factor <= 100:
             raise InvalidInput("factor", "A correction must be a factor of more than 0, at most 100.")
+        if not (math.isfinite(self.hung_m) and 0 <= self.hung_m <= FARTHEST):
+            raise InvalidInput("hung_m", "How far above its centre it hangs from must be 0 or more.")
         if self.photo and not PHOTO.fullmatch(self.photo):
             raise InvalidInput("photo", "A photo is named photo-, sixteen digits or letters a to f, and .jpg.")
         for name, most in (("name", LONGEST_NAME), ("moves_with", LONGEST_NAME), ("together", LONGEST_NAME), ("note", LONGEST_NOTE)):

@@ -58,7 +58,7 @@ async def _events(craft: Craft, system: System) -> AsyncIterator[str]:
         yield _event({"done": 0, "words": "It must float steadily first; there is nothing to check."}, "end")
         return
     marks = craft.marks
-    floats = chance.true_floats(craft.hull, craft.items, afloat, marks.bow_x_m, marks.stern_x_m, craft.kernel, FLOATS)
+    floats = chance.true_floats(craft.hull, craft.acting, afloat, marks.bow_x_m, marks.stern_x_m, craft.kernel, FLOATS)
     rows: list[tuple[float, ...]] = []
     lost = done = 0
     while done < FLOATS:

@@ -12,8 +12,8 @@ from yarekeel.stages import afloat
 from yarekeel.stages.afloat import FloatAssessment
 from yarekeel.units import Said, number_in
 from yarekeel.web.shared.page import Readout, float_of
-from yarekeel.web.stages.afloat.tabs.tab import Tab
 from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.tab import Tab
 
 PARTS = ("live", "side", "level", "more", "form")
 TABS = (

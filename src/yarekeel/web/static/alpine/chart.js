@@ -1,17 +1,22 @@
-// The value under the pointer on the righting-arm curve: the dot follows, and the boat leans with it.
+// The value under the pointer on the righting-arm curve: the dot follows, and the boat leans with it to the side it is leaning to.
 document.addEventListener("alpine:init", () => {
   Alpine.data("chart", () => ({
+    curve(svg) {
+      const lean = document.getElementById("lean");
+      return JSON.parse(svg.dataset.points)[lean && Number(lean.value) < 0 ? "port" : "starboard"];
+    },
     point(event) {
       const svg = this.$root.querySelector("svg[data-points]");
-      if (!svg) return;
-      const points = JSON.parse(svg.dataset.points);
+      if (!svg || !svg.contains(event.target)) return;
+      const points = this.curve(svg);
       const box = svg.getBoundingClientRect();
       const x = (event.clientX - box.left) / box.width * svg.viewBox.baseVal.width;
       const first = points[0], last = points[points.length - 1];
       const part = Math.min(1, Math.max(0, (x - first[1]) / (last[1] - first[1])));
-      const heel = Math.round(first[0] + part * (last[0] - first[0]));
-      this.mark(svg, points, heel);
       const lean = document.getElementById("lean");
+      const side = lean && Number(lean.value) < 0 ? -1 : 1;
+      const heel = side * Math.max(side < 0 ? 1 : 0, Math.round(first[0] + part * (last[0] - first[0])));
+      this.mark(svg, points, Math.abs(heel));
       if (lean && Number(lean.value) !== heel) {
         lean.value = heel;
         window.YareKeel.look(null);
@@ -34,7 +39,7 @@ document.addEventListener("alpine:init", () => {
     },
     follow() {
       const svg = this.$root.querySelector("svg[data-points]"), lean = document.getElementById("lean");
-      if (svg && lean) this.mark(svg, JSON.parse(svg.dataset.points), Number(lean.value));
+      if (svg && lean) this.mark(svg, this.curve(svg), Math.abs(Number(lean.value)));
     },
   }));
 });

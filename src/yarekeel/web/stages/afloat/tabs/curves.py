@@ -13,8 +13,8 @@ from yarekeel.drawing import svg
 from yarekeel.drawing.plots import Axis, Frame, Line, Mark, panel
 from yarekeel.units import System, number_in, unit_of
 from yarekeel.web.shared.page import float_of
-from yarekeel.web.stages.afloat.tabs.tab import Tab
 from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.tab import Tab
 
 MOST_COEFFICIENT = 1.3
 FEW, MANY = 25, 50

@@ -12,9 +12,9 @@ from yarekeel.drawing.plots import Axis, Line, Mark, plot
 from yarekeel.stages import dive
 from yarekeel.units import unit_of
 from yarekeel.web.shared.page import Readout
-from yarekeel.web.stages.afloat.tabs.tab import Answer, Question, Tab, question
 from yarekeel.web.stages.afloat.tabs.water import loose
 from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.tab import Answer, Question, Tab, question
 
 
 @dataclass(frozen=True)

@@ -11,8 +11,8 @@ from yarekeel.drawing.plots import Axis, Line, Mark, plot
 from yarekeel.stages import forced
 from yarekeel.stages.forced import Forces
 from yarekeel.web.shared.page import Readout
-from yarekeel.web.stages.afloat.tabs.tab import Answer, Question, Tab, question
 from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.tab import Answer, Question, Tab, question
 
 SIZES = (("", "none"), ("stern", "behind the transom, against trim"), ("sides", "on each side, against heel"))
 

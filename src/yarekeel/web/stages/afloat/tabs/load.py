@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.core.weights.materials import MATERIALS
 from yarekeel.stages import loading
-from yarekeel.web.stages.afloat.tabs.tab import Answer, Question, Tab, question
 from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.tab import Answer, Question, Tab, question
 
 BALLAST = ("lead", "lead_shot", "steel", "fresh_water")
 

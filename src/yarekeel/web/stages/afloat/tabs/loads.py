@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 from yarekeel.stages import cases, chances
-from yarekeel.web.stages.afloat.tabs.tab import Tab
 from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.tab import Tab
 
 
 @dataclass(frozen=True)

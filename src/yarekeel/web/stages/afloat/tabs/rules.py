@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from yarekeel.core.rules.cfr_183 import POUND
 from yarekeel.stages import rules
-from yarekeel.web.stages.afloat.tabs.tab import Tab
 from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.tab import Tab
 
 POWERS = (("outboard", "outboard over 2 hp"), ("manual", "oars, paddle, up to 2 hp"))
 STEERING = (("no", "no"), ("yes", "yes, and a 20 in transom"))

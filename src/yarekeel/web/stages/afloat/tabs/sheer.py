@@ -10,8 +10,8 @@ from yarekeel.drawing.plots import Axis, Line, Mark, plot
 from yarekeel.stages import sheer
 from yarekeel.units import unit_of
 from yarekeel.web.shared.fields import Field
-from yarekeel.web.stages.afloat.tabs.tab import Question, Tab, question
 from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.tab import Question, Tab, question
 
 
 @dataclass(frozen=True)

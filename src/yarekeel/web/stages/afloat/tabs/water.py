@@ -16,8 +16,8 @@ from yarekeel.stages.craft import Craft, Space
 from yarekeel.units import unit_of
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout
-from yarekeel.web.stages.afloat.tabs.tab import Answer, Question, Tab, question
 from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.tab import Answer, Question, Tab, question
 
 IN_ROW = ("name", "body", "aft_m", "fore_m", "use")
 IN_HAND = ("starboard_m", "port_m", "low_m", "high_m", "room", "filled", "liquid", "sealed", "vented")

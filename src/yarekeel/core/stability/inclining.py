@@ -1,0 +1,153 @@
+"""Inclining: a known weight moved across, the angle read, and the height of G from it; and from the time of some rolls.
+
+GM = w d / (W tan(heel)) holds near upright (E. V. Lewis, ed., Principles of Naval Architecture, 2nd rev., vol. I, ch. II,
+inclining experiment). On a hull that is known as a mesh nothing need be near: the arm of the boat with G taken at any height,
+less what G's true height takes off, balances the weight moved across at any angle.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarekeel.core.constants import STANDARD_GRAVITY
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.quantities import Kilograms, Metres, Radians, Ratio, Seconds
+from yarekeel.core.stability.righting import Righted
+from yarekeel.core.weights.weigh_in import Found, reading
+
+ADDED: tuple[Ratio, Ratio] = (0.10, 0.20)
+"""Share by which water that swings along adds to the inertia in roll (from memory; tank tests of ships give 10 to 20 %)."""
+LEAST_ANGLE: Radians = math.radians(0.1)
+MOST_READINGS = 12
+
+
+@dataclass(frozen=True, slots=True)
+class Shift:
+    """One step of an inclining test: the weight moved so far to starboard (less than 0: to port) of where it lay at zero, and the
+    heel read there, starboard down."""
+
+    moved_m: Metres = 0.0
+    heel_deg: float = 0.0
+
+    def __post_init__(self) -> None:
+        if not (math.isfinite(self.moved_m) and abs(self.moved_m) <= 1000):
+            raise InvalidInput("moved_m", "The weight must be moved by less than 1000 m.")
+        if not (math.isfinite(self.heel_deg) and abs(self.heel_deg) <= 60):
+            raise InvalidInput("heel_deg", "The heel read must lie between -60 and 60°.")
+
+
+@dataclass(frozen=True, slots=True)
+class Incline:
+    """What was read at an inclining test and while rolling; None where it was not.
+
+    ``weight_kg`` is aboard and counts in the boat's list; ``angle_deg`` and ``place_m`` are the limits within which angle and
+    ruler are read; ``rolls`` full rolls (there and back) took ``time_s``, stopped to within ``time_limit_s``.
+    """
+
+    weight_kg: Kilograms | None = None
+    shifts: tuple[Shift, ...] = ()
+    angle_deg: float = 0.1
+    place_m: Metres = 0.001
+    rolls: int = 10
+    time_s: Seconds | None = None
+    time_limit_s: Seconds = 0.3
+
+    def __post_init__(self) -> None:
+        if len(self.shifts) > MOST_READINGS:
+            raise InvalidInput("shifts", f"An inclining test has at most {MOST_READINGS} readings.")
+        if not 1 <= self.rolls <= 1000:
+            raise InvalidInput("rolls", "Count from 1 to 1000 rolls.")
+        ranges = {
+            "weight_kg": ("The weight moved", 1e-6, 1e6, "kg"),
+            "angle_deg": ("How well the angle is read", 0.001, 10, "°"),
+            "place_m": ("How well the ruler is read", 1e-5, 1, "m"),
+            "time_s": ("The time", 0.05, 1e5, "s"),
+            "time_limit_s": ("How well the watch is stopped", 0.001, 100, "s"),
+        }
+        for name, (label, low, high, unit) in ranges.items():
+            value = getattr(self, name)
+            if value is not None and not (math.isfinite(value) and low <= value <= high):
+                raise InvalidInput(name, f"{label} must lie between {low:g} and {high:g} {unit}.")
+
+
+def roll_period(gyration: Metres, gm: Metres) -> Seconds:
+    """T = 2 pi k / sqrt(g GM), k with the water that swings along (Principles of Naval Architecture, 2nd rev., vol. III, ch. VIII).
+    Infinite without a positive GM."""
+    return 2 * math.pi * gyration / math.sqrt(STANDARD_GRAVITY * gm) if gm > 0 else math.inf
+
+
+def with_added(gyration: Metres, share: Ratio) -> Metres:
+    """Radius of gyration with the inertia grown by a share."""
+    return gyration * math.sqrt(1 + share)
+
+
+def predicted_period(gyration: Metres, gm: Metres) -> Found:
+    """Period and half width of its band, from the listed inertia with 10 to 20 % of water swinging along."""
+    short, long = (roll_period(with_added(gyration, share), gm) for share in ADDED)
+    return Found((short + long) / 2, (long - short) / 2)
+
+
+def gm_from_period(gyration: Metres, period: Found) -> Found:
+    """GM and half width of its band from a measured period: (2 pi k / T)^2 / g. Slopes by added inertia (taken evenly likely
+    between its ends) and by the period (JCGM 100:2008, eq. 10)."""
+    middle = sum(ADDED) / 2
+    k = with_added(gyration, middle)
+    gm = (2 * math.pi * k / period.value) ** 2 / STANDARD_GRAVITY
+    by_added = gm * reading(0.0, (ADDED[1] - ADDED[0]) / 2).half_width / (1 + middle)
+    by_time = 2 * gm * period.half_width / period.value
+    return Found(gm, math.hypot(by_added, by_time))
+
+
+def gm_by_slope(weight: Kilograms, shifts: Sequence[Shift], mass: Kilograms, angle_deg: float, place: Metres) -> Found | None:
+    """GM from the slope of moment against tan(heel), by least squares through all readings, so that a sensor set down crooked or a
+    boat that leant at the start does no harm; None without two different angles."""
+    tans = [math.tan(math.radians(s.heel_deg)) for s in shifts]
+    moved = [s.moved_m for s in shifts]
+    n = len(shifts)
+    if n < 2:
+        return None
+    mean_t, mean_d = math.fsum(tans) / n, math.fsum(moved) / n
+    xx = math.fsum((t - mean_t) ** 2 for t in tans)
+    if xx < n * math.tan(LEAST_ANGLE) ** 2 / 4:
+        return None
+    slope = math.fsum((t - mean_t) * (d - mean_d) for t, d in zip(tans, moved, strict=True)) / xx
+    gm = weight * slope / mass
+    by_angle = abs(gm) * reading(0.0, math.radians(angle_deg)).half_width / math.sqrt(xx)
+    by_place = weight / mass * reading(0.0, place).half_width / math.sqrt(xx)
+    return Found(gm, math.hypot(by_angle, by_place))
+
+
+def height_from(boat: Righted, mass: Kilograms, incline: Incline) -> tuple[Found, Metres] | None:
+    """Height of G over the baseline from all readings of a test, with its band, and how far G lies to port of where the list has
+    it; None where there are too few.
+
+    At each reading the hull's arm with the listed G, less what G's true place takes off, is the weight's:
+    GZ - dz sin(heel) + dy cos(heel) = w d cos(heel) / W, at any angle and whatever the trim. Least squares in (dz, dy); a sensor
+    set down crooked comes out as dy. With one reading dy is taken as nothing. ``boat`` is the boat as listed with the weight at
+    its place of no shift. Raises Unsolved.
+    """
+    weight = incline.weight_kg
+    if weight is None:
+        return None
+    rows, right = [], []
+    for shift in incline.shifts:
+        heel = math.radians(shift.heel_deg)
+        arm = boat.held(heel, tolerance=1e-9).righting_arm * boat.share
+        rows.append((math.sin(heel), -math.cos(heel)))
+        right.append(arm - weight * shift.moved_m * math.cos(heel) / mass)
+    a, b = np.array(rows).reshape(-1, 2), np.array(right)
+    if len(a) == 1:
+        a = a[:, :1]
+    if not len(a) or float(np.ptp([0.0, *a[:, 0]] if a.shape[1] == 1 else a[:, 0])) < math.sin(LEAST_ANGLE):
+        return None
+    inverse = np.linalg.inv(a.T @ a)
+    found = inverse @ a.T @ b
+    dz = float(found[0])
+    gm = max(boat.held(0.0).heel_stiffness * boat.share - dz, 0.0)
+    each = math.hypot(
+        gm * reading(0.0, math.radians(incline.angle_deg)).half_width, weight / mass * reading(0.0, incline.place_m).half_width
+    )
+    band = each * math.sqrt(float(inverse[0, 0]))
+    return Found(boat.gravity[2] + dz, band), float(found[1]) if len(found) > 1 else 0.0

@@ -1,0 +1,98 @@
+"""The boat that the page heels: in the load and with the water in the bilge that are asked for, its curves kept."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.stages import flooding, plain_tests, stability
+from yarekeel.stages.craft import Craft
+from yarekeel.stages.design import Design
+from yarekeel.stages.flooding import Into
+from yarekeel.stages.plain_tests import Tested
+from yarekeel.stages.stability import StabilityAssessment
+from yarekeel.web.shared.page import craft_of
+from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.tab import Question, question
+
+AS_IN_FORCE = "-"
+
+
+@dataclass(frozen=True)
+class Heeled:
+    """``loads`` and ``places`` are the choices (code, title), ``load`` and ``into`` those taken; ``litres`` the question as asked;
+    ``words`` say what differs from the boat as listed, empty where nothing does."""
+
+    craft: Craft
+    result: StabilityAssessment
+    loads: tuple[tuple[str, str], ...]
+    load: str
+    places: tuple[tuple[str, str], ...]
+    into: str
+    litres: Question
+    words: str
+
+
+@lru_cache(maxsize=64)
+def _assessed(design: Design, litres: float, into: Into | None) -> StabilityAssessment:
+    return stability.assess(craft_of(design), litres=litres, into=into)
+
+
+@lru_cache(maxsize=64)
+def _tested(design: Design, litres: float, into: Into | None) -> tuple[Tested, ...]:
+    return plain_tests.assess(craft_of(design), _assessed(design, litres, into))
+
+
+def assessed(design: Design) -> StabilityAssessment:
+    """A boat as it is listed, for laying its curve beside another's."""
+    return _assessed(design, 0.0, None)
+
+
+def _parts(asked: Asked) -> tuple[Craft, float, Into | None, Question, str]:
+    craft, load = asked.craft, asked.ask.get("load", AS_IN_FORCE)
+    names = {c.name for c in asked.design.cases} | {""}
+    if load in names:
+        craft = craft_of(craft.in_case(load).design)
+    litres, volume = question(asked, "litres", "Water in the bilge", "volume", "0 l", 0.0)
+    places = flooding.places(craft)
+    into = places[asked.index("into", len(places)) or 0] if places else None
+    return craft, max(volume or 0.0, 0.0), into, litres, load if load in names else AS_IN_FORCE
+
+
+def heeled(asked: Asked) -> Heeled:
+    """The boat as asked for; water that does not fit is refused beside its field and left out."""
+    craft, volume, into, litres, load = _parts(asked)
+    try:
+        result = _assessed(craft.design, volume, into)
+    except InvalidInput as refused:
+        litres = Question(litres.name, litres.label, litres.text, litres.placeholder, refused.sentence)
+        volume = 0.0
+        result = _assessed(craft.design, 0.0, into)
+    places = flooding.places(craft)
+    chosen = places.index(into) if into in places else 0
+    loads = (
+        (AS_IN_FORCE, f"{asked.design.case or 'as listed'}, in force"),
+        ("", "as listed"),
+        *((c.name, c.name) for c in asked.design.cases),
+    )
+    words = [f"load “{load or 'as listed'}”"] if load != AS_IN_FORCE else []
+    if volume and into is not None:
+        words.append(f"{asked.reader.say(volume, 'volume')} of water in {into.title}")
+    return Heeled(
+        craft,
+        result,
+        loads,
+        load,
+        tuple((str(k), p.title) for k, p in enumerate(places)),
+        str(chosen),
+        litres,
+        "With " + " and ".join(words) if words else "",
+    )
+
+
+def tested(asked: Asked) -> tuple[Tested, ...]:
+    """The plain tests of the boat as asked for."""
+    craft, volume, into, _, _ = _parts(asked)
+    try:
+        return _tested(craft.design, volume, into)
+    except InvalidInput:
+        return _tested(craft.design, 0.0, into)

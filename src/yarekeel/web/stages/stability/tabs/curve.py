@@ -1,0 +1,181 @@
+"""The righting arm: the boat leaning, the curve both ways, other loads and revisions beside it."""
+
+import math
+from dataclasses import dataclass
+
+from markupsafe import Markup
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.hydrostatics.equilibrium import Unsolved
+from yarekeel.core.hydrostatics.flotation import centre_below
+from yarekeel.core.stability.righting import Righted, RightingCurve
+from yarekeel.drawing import righting, tank
+from yarekeel.drawing.righting import Curve, Happening
+from yarekeel.stages.stability import Event, StabilityAssessment, end_of
+from yarekeel.web.shared.page import Readout, craft_of
+from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.stability.heeled import Heeled, assessed, heeled
+from yarekeel.web.stages.tab import Question, Tab
+
+FIRST_LEAN = 20
+BESIDE = (("", "nothing else"), ("loads", "every load"), ("revisions", "every revision"))
+MOST_BESIDE = 6
+LOOKS = ("warm", "soft2", "faint")
+WORDS = {
+    "rim": "{name} under",
+    "deck": "deck edge under",
+    "opening": "{name} under",
+    "touches": "{name} touches",
+    "under": "{name} under",
+    "flies": "{name} flies",
+    "propeller": "{name} out",
+}
+
+
+@dataclass(frozen=True)
+class CurveMore:
+    lean: int
+    leaning: Markup
+    chart: Markup
+    picks: tuple[tuple[str, str, tuple[tuple[str, str], ...], str], ...]
+    litres: Question
+    note: str
+
+
+def view(asked: Asked) -> Tab:
+    """The curve, and the boat held at the lean asked for."""
+    h = heeled(asked)
+    r = h.result
+    findings = asked.reader.findings(r.findings)
+    if r.afloat is None or r.boat is None or r.starboard is None or r.port is None or r.worse is None:
+        return Tab(findings=findings, title="How tippy")
+    lean = _lean(asked.ask.get("lean", ""))
+    more = CurveMore(
+        lean,
+        _leaning(asked, h, r.boat, lean),
+        _chart(asked, h, r.starboard, r.port),
+        (
+            ("load", "Load", h.loads, h.load),
+            ("into", "Water in", h.places, h.into),
+            ("beside", "Beside it", BESIDE, asked.ask.get("beside", "")),
+        ),
+        h.litres,
+        h.words,
+    )
+    return Tab(readouts=_readouts(asked, r, r.worse), findings=findings, title="How tippy", more=more)
+
+
+def _lean(text: str) -> int:
+    try:
+        return max(-180, min(180, int(text)))
+    except ValueError:
+        return FIRST_LEAN
+
+
+def _leaning(asked: Asked, h: Heeled, boat: Righted, lean: int) -> Markup:
+    curve = h.result.starboard if lean >= 0 else h.result.port
+    assert curve is not None
+    assert h.result.afloat is not None
+    heel = math.radians(lean)
+    near = min(curve.points, key=lambda p: abs(p.heel - heel))
+    try:
+        held = boat.held(heel, near.trim, -near.attitude.height_of(boat.kernel.centre))
+    except Unsolved:
+        held = boat.held(near.heel, near.trim, -near.attitude.height_of(boat.kernel.centre))
+    a = held.attitude
+    d = -a.height_of(boat.kernel.centre)
+    displaced = boat.kernel.displaced(a.rows, d) if hasattr(boat.kernel, "displaced") else held.immersed
+    buoyancy = centre_below(displaced, boat.kernel.centre, a.rows, d)
+    arm = held.righting_arm * boat.share
+    gravity = h.result.afloat.listed_gravity
+    if h.result.afloat.liquids:  # the liquids have run: B and the common G are that arm apart
+        across = a.rows[1]
+        shift = sum(across[k] * (buoyancy[k] - gravity[k]) for k in range(3)) + arm
+        gravity = (gravity[0], gravity[1] + shift * across[1], gravity[2] + shift * across[2])
+    return Markup(tank.leaning(h.craft.hull, a, gravity, buoyancy, arm, asked.reader.say))
+
+
+def _chart(asked: Asked, h: Heeled, starboard: RightingCurve, port: RightingCurve) -> Markup:
+    r, say, system = h.result, asked.reader.say, asked.reader.system
+    if r.symmetric:
+        curves = [Curve(h.load if h.load not in ("-", "") else "this boat", starboard, "", ("starboard", "port"))]
+    else:
+        curves = [Curve("to starboard", starboard, "", ("starboard",)), Curve("to port", port, "soft", ("port",))]
+    worse = r.worse
+    assert worse is not None
+    events = [e for e in r.events_of(worse.side) if abs(e.heel) <= abs(worse.points[-1].heel)]
+    others = _beside(asked, h)
+    if others:
+        events = [e for e in events if e.code in ("rim", "opening", "touches", "flies")]
+    wet = r.water_in(worse.side)
+    return Markup(
+        righting.draw(
+            [*curves, *others],
+            tuple(_happening(e, say) for e in _first_of_each(events)),
+            abs(wet.heel) if wet else None,
+            say,
+            system.length.label,
+            system.length.si,
+        )
+    )
+
+
+def _first_of_each(events: list[Event]) -> list[Event]:
+    """The first touch and the first float under are enough on one chart."""
+    out: list[Event] = []
+    for e in events:
+        if e.code in ("touches", "under", "propeller") and any(o.code == e.code for o in out):
+            continue
+        out.append(e)
+    return out
+
+
+def _happening(event: Event, say: righting.Say) -> Happening:
+    look = "rim-line warn" if event.code in ("rim", "opening") else "rim-line"
+    return Happening(f"{WORDS[event.code].format(name=event.name)} {say(abs(event.heel), 'angle0')}", abs(event.heel), look)
+
+
+def _beside(asked: Asked, h: Heeled) -> list[Curve]:
+    """The worse side of every other load or revision."""
+    what = asked.ask.get("beside", "")
+    found: list[tuple[str, StabilityAssessment]] = []
+    if what == "loads":
+        for name, _ in h.loads[1:]:
+            if name != h.craft.design.case:
+                found.append((name or "as listed", assessed(craft_of(h.craft.design).in_case(name).design)))
+    elif what == "revisions":
+        for revision in asked.boat.revisions:
+            if revision.letter != asked.revision.letter:
+                try:
+                    found.append((f"revision {revision.letter}", assessed(revision.design)))
+                except InvalidInput:
+                    continue
+    curves = [(name, r.worse) for name, r in found[:MOST_BESIDE] if r.worse is not None]
+    return [Curve(name, c, LOOKS[k % len(LOOKS)]) for k, (name, c) in enumerate(curves) if c is not None]
+
+
+def _readouts(asked: Asked, r: StabilityAssessment, curve: RightingCurve) -> tuple[Readout, ...]:
+    reader, say, brief, a = asked.reader, asked.reader.say, asked.design.brief, r.afloat
+    assert a is not None
+    gm = a.upright_gm if a.is_unsteady else a.gm_transverse
+    tone = {f.code: f.severity for f in r.findings}
+    end, wet = abs(end_of(curve)), r.water_in(curve.side)
+    asked_gm = f"asked {say(brief.least_gm_m, 'length')}"
+    peak = f"at {say(abs(curve.peak.heel), 'angle0')}" + (f"; asked {say(brief.least_peak_m, 'length')}" if brief.least_peak_m else "")
+    which = "" if r.symmetric else " to starboard" if curve.side > 0 else " to port"
+    out = [
+        reader.figure("GM, upright" if a.is_unsteady else "GM", gm, "length", asked_gm, "holds" if gm >= brief.least_gm_m else "fails"),
+        reader.figure("Hardest push back" + which, curve.push(curve.peak), "length", peak, tone.get("stability.peak_asked", "")),
+    ]
+    range_tone = tone.get("stability.range_asked", tone.get("stability.range", ""))
+    if curve.rights:
+        more = "" if curve.vanishing is not None else "and more" if end < math.radians(179) else ""
+        note = "comes back from any lean up to there"
+        note += f"; asked {brief.least_range_deg:g}°" if brief.least_range_deg else ""
+        out.append(Readout("Range" + which, say(end, "angle0"), more, note, range_tone))
+    else:
+        out.append(Readout("Range", "none", "", "comes back from no lean", "fails"))
+    name = f"{wet.name} at the surface" if wet else "nothing that lets it in goes under"
+    early = tone.get("stability.downflooding", "")
+    out.append(Readout("Water comes in", say(abs(wet.heel), "angle0") if wet else "–", "", name, early))
+    return tuple(out)

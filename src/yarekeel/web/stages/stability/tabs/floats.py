@@ -1,0 +1,117 @@
+"""Floats and hulls: clear or touching, the wobble, what flies, what the beams carry, and what lowering the floats does."""
+
+import math
+from dataclasses import dataclass
+
+from markupsafe import Markup
+
+from yarekeel.drawing import tank
+from yarekeel.drawing.plots import Axis, Line, Mark, plot
+from yarekeel.stages import floats
+from yarekeel.stages.floats import FloatsAssessment, Lowered
+from yarekeel.units import unit_of
+from yarekeel.web.shared.page import Readout
+from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.stability.heeled import heeled
+from yarekeel.web.stages.tab import Answer, Tab
+
+
+@dataclass(frozen=True)
+class FloatsMore:
+    picture: Markup
+    charts: tuple[Markup, ...]
+    rows: tuple[tuple[str, ...], ...]
+
+
+def view(asked: Asked) -> Tab:
+    """The outer bodies of this boat."""
+    h = heeled(asked)
+    result = floats.assess(h.craft, h.result)
+    if result is None or h.result.afloat is None:
+        return Tab(findings=asked.reader.findings(h.result.findings[:1]), title="Floats and hulls")
+    say = asked.reader.say
+    over = floats.lowered(h.craft)
+    charts = _charts(asked, over) if len(over) > 2 else ()
+    rows = tuple(
+        (
+            s.outer.name,
+            f"{say(s.clearance, 'length')} clear" if s.clearance > 0 else f"{say(-s.clearance, 'length')} in the water",
+            say(s.contact, "angle") if s.contact is not None else "–",
+            say(s.under, "angle0") if s.under is not None else "–",
+            say(s.flies, "angle") if s.flies is not None else "–",
+        )
+        for s in result.sides
+    )
+    a = h.result.afloat.upright.attitude
+    picture = tank.across(h.craft.hull, a, tuple((s.outer.points, s.clearance) for s in result.sides if s.outer.is_float), say)
+    more = FloatsMore(Markup(picture), charts, rows)
+    return Tab(
+        Markup(picture),
+        _figures(asked, result),
+        asked.reader.findings(result.findings),
+        "Floats and hulls",
+        more,
+        _answers(asked, result, over),
+    )
+
+
+def _figures(asked: Asked, r: FloatsAssessment) -> tuple[Readout, ...]:
+    reader, say = asked.reader, asked.reader.say
+    out = [reader.figure("GM free", r.stiff, "length", "upright, floats as they are", "holds" if r.stiff > 0 else "fails")]
+    if r.stiff_after is not None:
+        out.append(reader.figure("GM on a float", r.stiff_after, "length", "just after it touches"))
+    if r.wobble is not None:
+        out.append(Readout("Wobble", say(r.wobble, "angle"), "", "from one contact to the other", "near"))
+    flies = [s for s in r.sides if s.flies is not None]
+    if flies:
+        one = min(flies, key=lambda s: s.flies or 0.0)
+        out.append(Readout("First to fly", say(one.flies or 0.0, "angle"), "", f"{one.outer.name} leaves the water"))
+    if r.beam is not None:
+        out.append(reader.figure("Beams bent by", r.beam.bending, "moment", f"at {say(r.beam.lean, 'angle0')}, at the middle"))
+    return tuple(out)
+
+
+def _charts(asked: Asked, over: tuple[Lowered, ...]) -> tuple[Markup, ...]:
+    say, length = asked.reader.say, unit_of("length", asked.reader.system)
+    x = [p.by for p in over]
+    across = Axis(f"floats lower by, {length.label}", length.si)
+
+    def line(values: list[float | None], kind: str, label: str, look: str = "") -> Line:
+        known = [math.nan if v is None else v for v in values]
+        return Line(x, known, label, look, ["–" if math.isnan(v) else say(v, kind) for v in known])
+
+    gm = Mark(asked.design.brief.least_gm_m, "GM asked")
+    charts = (
+        (
+            "Clearance, held upright",
+            [line([p.clearance for p in over], "length", "", "soft")],
+            Axis(length.label, length.si),
+            (Mark(0.0, "touches the water"),),
+        ),
+        (
+            "Lean at which one touches, or flies",
+            [line([p.contact for p in over], "angle", "touches"), line([p.flies for p in over], "angle", "flies", "soft")],
+            Axis("lean, °", math.radians(1), least=0.0),
+            (),
+        ),
+        (
+            "Stiffness (GM)",
+            [line([p.gm for p in over], "length", "upright"), line([p.after for p in over], "length", "on a float", "soft")],
+            Axis(length.label, length.si),
+            (gm,),
+        ),
+        ("Bending of the beams at most push", [line([p.bending for p in over], "moment", "", "warm")], Axis("N m", least=0.0), ()),
+    )
+    here = (Mark(0.0, "as it is", "peak-line"),)
+    return tuple(
+        Markup(plot(lines, across, up, title, width=384.0, height=220.0, across=marks, upright=here)) for title, lines, up, marks in charts
+    )
+
+
+def _answers(asked: Asked, r: FloatsAssessment, over: tuple[Lowered, ...]) -> tuple[Answer, ...]:
+    if r.wobble is None or not over:
+        return ()
+    by = min(s.clearance for s in r.sides if s.outer.is_float)
+    say = asked.reader.say
+    words = f"Lower the floats by {say(by, 'length')}: both touch when it stands upright, and the free play is gone."
+    return (Answer("Take the wobble out", words, "answer.floats", repr(by), "Lower them"),)

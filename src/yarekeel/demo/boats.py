@@ -17,6 +17,7 @@ from yarekeel.core.geometry.families.submersible import Submersible
 from yarekeel.core.propulsion.drive import Battery, Drive, Motor
 from yarekeel.core.propulsion.sail import Sail
 from yarekeel.core.quantities import Point
+from yarekeel.core.stability.tipping import Tipping
 from yarekeel.core.water import Water
 from yarekeel.core.weights.items import Group, WeightItem
 from yarekeel.core.weights.recipes import Recipe
@@ -212,7 +213,7 @@ def turnstone() -> Design:
     return Design(
         name="Turnstone",
         water=Water("fresh", 12.0),
-        brief=Brief("people", 150.0, 0.12, 2.0, 0.20, 0.02, rail_mass_kg=10.0, rail_heel_deg=8.0, most_lean_deg=15.0, least_range_deg=60.0),
+        brief=Brief("people", 150.0, 0.12, 2.0, 0.10, 0.02, rail_mass_kg=10.0, rail_heel_deg=8.0, most_lean_deg=15.0, least_range_deg=35.0),
         bodies=(
             Body(
                 "canoe",
@@ -243,6 +244,7 @@ def turnstone() -> Design:
             WeightItem("Board and rudder", 3.1, (1.30, 0.0, 0.05), "weighed", None, "structure"),
             WeightItem("Dry bag, anchor, water", 9.0, (2.50, 0.0, 0.14), "guessed"),
         ),
+        tipping=Tipping(wind_ms=4.5, gust=1.3),
         sails=(Sail("Lugsail", 3.4, (2.25, 0.0, 1.55)),),
         cases=(
             LoadCase("with a child forward", (Count("Dry bag, anchor, water", 3.5),)),

@@ -7,8 +7,9 @@ from functools import cache, cached_property
 
 import numpy as np
 
+from yarekeel.core.geometry.edges import edges_of, silhouette
 from yarekeel.core.geometry.hull import Hull
-from yarekeel.core.geometry.mesh import Floats
+from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.quantities import Metres, Point
@@ -352,3 +353,25 @@ def across(hull: Hull, attitude: Attitude, floats: Sequence[tuple[Floats, Metres
             svg.text(x + (-9 if left else 9), (y + surface) / 2 + 5, words, "dim-text", "end" if left else "start"),
         ]
     return svg.svg(width, height, parts, "From astern, held upright, with the height of the floats over the water", "tank")
+
+
+def section(hull: Hull, attitude: Attitude, tanks: Sequence[Mesh]) -> str:
+    """From astern as it rests, small, with its full tanks: one of several boats side by side."""
+    width, height, surface = 150.0, 84.0, 50.0
+    low, high = hull.mesh.bounds
+    wide, tall = float(high[1] - low[1]), float(high[2] - low[2])
+    scale = min((width - 16.0) / wide, (height - 22.0) / tall)
+    view = fitted(ASTERN, attitude, hull, scale, width / 2, surface)
+    inside = []
+    for mesh in tanks:
+        loops, _ = silhouette(edges_of(mesh), view.towards)
+        page = view.page(mesh.vertices)
+        inside.append(svg.path("".join(svg.path_of(page[loop], closed=True) for loop in loops), "inside inside-water"))
+    parts = [
+        svg.element("rect", x=0.0, y=surface, width=width, height=height - surface, class_="water"),
+        hull_drawing(hull, view, with_stations=False),
+        *inside,
+        svg.element("rect", x=0.0, y=surface, width=width, height=height - surface, class_="water-over"),
+        svg.line(0.0, surface, width, surface, "surface"),
+    ]
+    return svg.svg(width, height, parts, "From astern, at rest", "tank-section")

@@ -20,6 +20,7 @@ from yarekeel.web.stages.afloat import routes as afloat_routes
 from yarekeel.web.stages.brief import routes as brief_routes
 from yarekeel.web.stages.fixes import routes as fixes_routes
 from yarekeel.web.stages.shape import routes as shape_routes
+from yarekeel.web.stages.stability import routes as stability_routes
 from yarekeel.web.stages.trials import routes as trials_routes
 from yarekeel.web.stages.weights import routes as weights_routes
 from yarekeel.web.stages.weights import scale
@@ -45,7 +46,7 @@ def create_app(settings: Settings, yard: Yard) -> FastAPI:
     app = FastAPI(title="Yare Keel", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.yard = yard
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    stages = (brief_routes, afloat_routes, trials_routes, fixes_routes, shape_routes, weights_routes)
+    stages = (brief_routes, afloat_routes, stability_routes, trials_routes, fixes_routes, shape_routes, weights_routes)
     for routes in (yard_routes, need_routes, compare_routes, *stages, scale, stage_routes):
         app.include_router(routes.router)
     errors.install(app)

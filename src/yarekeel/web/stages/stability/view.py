@@ -19,7 +19,9 @@ TABS = (
     ("roll", "Roll and incline"),
     ("cures", "Cures"),
 )
-_VIEWS = {code: import_module(f"yarekeel.web.stages.stability.tabs.{code}") for code, _ in TABS if code in ("curve", "tests", "floats")}
+_VIEWS = {
+    code: import_module(f"yarekeel.web.stages.stability.tabs.{code}") for code, _ in TABS if code in ("curve", "tests", "floats", "cures")
+}
 
 
 @dataclass(frozen=True)

@@ -119,13 +119,13 @@ def panel(
                 svg.line(frame.left, py(mark.at), right, py(mark.at), mark.look),
                 svg.text(frame.left + 6, py(mark.at) - 5, mark.label, "rim-text"),
             ]
-    for mark in upright:
-        if low_x <= mark.at <= high_x:
-            late = px(mark.at) > frame.left + 0.6 * frame.width
-            parts += [
-                svg.line(px(mark.at), frame.top, px(mark.at), bottom, mark.look),
-                svg.text(px(mark.at) + (-5 if late else 5), frame.top + 12, mark.label, "rim-text", "end" if late else "start"),
-            ]
+    for row, mark in enumerate(m for m in upright if low_x <= m.at <= high_x):
+        late = px(mark.at) > frame.left + 0.6 * frame.width
+        at = frame.top + 12 + 15 * row  # each on a line of its own: two close together would cover each other
+        parts += [
+            svg.line(px(mark.at), frame.top, px(mark.at), bottom, mark.look),
+            svg.text(px(mark.at) + (-5 if late else 5), at, mark.label, "rim-text", "end" if late else "start"),
+        ]
     taken: list[tuple[float, float]] = []
     for line in lines:
         points = np.array([[px(a), py(b)] for a, b in zip(line.x, line.y, strict=True)])

@@ -5,7 +5,7 @@ import math
 import re
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.stages import dive, floats, forced, listing, loading, size_map, sizing, stock, swamped
+from yarekeel.stages import dive, floats, forced, listing, loading, rolling, size_map, sizing, stock, swamped
 from yarekeel.stages.compartments import act as compartment_act
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Design
@@ -21,6 +21,7 @@ WORDS = {
     "answer.point": "take a point of the size map",
     "answer.stock": "take a size off the shelf",
     "answer.floats": "lower the floats",
+    "answer.vcg": "correct heights by a test",
 }
 
 
@@ -39,6 +40,7 @@ def act(craft: Craft, path: str, text: str) -> Design:
         "answer.point": _point,
         "answer.stock": _stock,
         "answer.floats": _floats,
+        "answer.vcg": _vcg,
     }.get(path)
     if made is None:
         raise InvalidInput(path, "There is no answer of that kind to put in.")
@@ -116,6 +118,11 @@ def _stock(craft: Craft, path: str, text: str) -> Design:
     """``path|size``, as the shelves name them."""
     field, _, size = text.partition("|")
     return stock.taken(craft, field, size)
+
+
+def _vcg(craft: Craft, path: str, text: str) -> Design:
+    (height,) = _numbers(text, 1, path)
+    return rolling.corrected(craft, height)
 
 
 def _floats(craft: Craft, path: str, text: str) -> Design:

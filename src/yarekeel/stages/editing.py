@@ -8,6 +8,8 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, MeshFile
 from yarekeel.core.parameters import parameters_of
 from yarekeel.core.propulsion.drive import Battery, Motor
+from yarekeel.core.propulsion.sail import Sail
+from yarekeel.core.stability.inclining import Shift, with_shift
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.materials import DENSEST, LIGHTEST
 from yarekeel.stages import listing
@@ -96,7 +98,8 @@ def _family(design: Design, number: int, kind: str) -> Any:
 
 
 def add_line(craft: Craft, what: str) -> Design:
-    """A new line at the end of ``weights`` or ``drive.motors``, or a battery, placed where such things usually sit."""
+    """A new line at the end of ``weights``, ``drive.motors``, ``sails`` or ``incline.shifts``, or a battery, placed where such things
+    usually sit."""
     design = craft.design
     low, high = craft.hull.mesh.bounds
     x, z = float(low[0] + high[0]) / 2, float(low[2] + (high[2] - low[2]) / 3)
@@ -107,15 +110,24 @@ def add_line(craft: Craft, what: str) -> Design:
         return with_value(design, "drive.motors", (*design.drive.motors, motor))
     if what == "drive.battery":
         return with_value(design, "drive.battery", Battery())
-    raise InvalidInput("add", "Only weights, motors and a battery can be added.")
+    if what == "sails":
+        length = float(high[0] - low[0])
+        names = {s.name for s in design.sails}
+        name = next(n for n in ("Sail", *(f"Sail {k}" for k in range(2, 100))) if n not in names)
+        sail = Sail(name, round(0.2 * length**2, 4), (round(x, 3), 0.0, round(float(high[2]) + 0.3 * length, 3)))
+        return with_value(design, "sails", (*design.sails, sail))
+    if what == "incline.shifts":
+        return with_value(design, "incline", with_shift(design.incline, Shift()))
+    raise InvalidInput("add", "Only weights, motors, a battery, sails and readings can be added.")
 
 
 def remove_line(design: Design, path: str) -> Design:
-    """Take away ``weights.N``, ``drive.motors.N`` or ``drive.battery``."""
+    """Take away ``weights.N``, ``drive.motors.N``, ``sails.N``, ``incline.shifts.N`` or ``drive.battery``."""
     if path == "drive.battery":
         return with_value(design, path, None)
     where, _, index = path.rpartition(".")
-    lines: tuple[Any, ...] = {"weights": design.weights, "drive.motors": design.drive.motors}.get(where, ())
+    known = {"weights": design.weights, "drive.motors": design.drive.motors, "sails": design.sails, "incline.shifts": design.incline.shifts}
+    lines: tuple[Any, ...] = known.get(where, ())
     if not index.isdigit() or int(index) >= len(lines):
         raise InvalidInput(path, "There is no such line to remove.")
     k = int(index)

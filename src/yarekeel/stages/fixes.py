@@ -278,9 +278,13 @@ def scaled(design: Design, factor: Ratio) -> Design:
     marks = design.marks and dataclasses.replace(
         design.marks, stern_x_m=design.marks.stern_x_m * factor, bow_x_m=design.marks.bow_x_m * factor
     )
+    sails = tuple(
+        dataclasses.replace(s, area_m2=s.area_m2 * factor**2, at_m=(s.at_m[0] * factor, s.at_m[1] * factor, s.at_m[2] * factor))
+        for s in design.sails
+    )
     spaces = tuple(_scaled_space(c, factor) for c in design.compartments)
     drive = dataclasses.replace(design.drive, motors=motors)
-    return dataclasses.replace(design, bodies=bodies, weights=weights, marks=marks, drive=drive, compartments=spaces)
+    return dataclasses.replace(design, bodies=bodies, weights=weights, marks=marks, drive=drive, compartments=spaces, sails=sails)
 
 
 def _scaled_space(space: Compartment, factor: Ratio) -> Compartment:

@@ -131,10 +131,12 @@ def _refitted(craft: Craft, changed: Design, *, moves: bool) -> Design:
         for w in changed.weights
     )
     motors = tuple(dataclasses.replace(m, at_m=at(m.at_m)) for m in changed.drive.motors)
+    sails = tuple(dataclasses.replace(s, at_m=at(s.at_m)) for s in changed.sails)
     marks = changed.marks and dataclasses.replace(
         changed.marks, stern_x_m=at((changed.marks.stern_x_m, 0, 0))[0], bow_x_m=at((changed.marks.bow_x_m, 0, 0))[0]
     )
-    return dataclasses.replace(changed, weights=weights, marks=marks, drive=dataclasses.replace(changed.drive, motors=motors))
+    drive = dataclasses.replace(changed.drive, motors=motors)
+    return dataclasses.replace(changed, weights=weights, marks=marks, drive=drive, sails=sails)
 
 
 def try_value(craft: Craft, u: Unknown, value: float, wishes: tuple[Wish, ...]) -> Tried | None:

@@ -21,6 +21,7 @@ from yarekeel.web.stages.brief import routes as brief_routes
 from yarekeel.web.stages.fixes import routes as fixes_routes
 from yarekeel.web.stages.shape import routes as shape_routes
 from yarekeel.web.stages.stability import routes as stability_routes
+from yarekeel.web.stages.stability import sensor
 from yarekeel.web.stages.trials import routes as trials_routes
 from yarekeel.web.stages.weights import routes as weights_routes
 from yarekeel.web.stages.weights import scale
@@ -39,7 +40,7 @@ def create_app(settings: Settings, yard: Yard) -> FastAPI:
         # What was loaded to start with stays for good: the collector need not look through it at every answer.
         gc.collect()
         gc.freeze()
-        scale.BENCH.is_open = True
+        scale.BENCH.is_open = sensor.TRACE.is_open = True
         yield
         gc.unfreeze()
 
@@ -47,7 +48,7 @@ def create_app(settings: Settings, yard: Yard) -> FastAPI:
     app.state.yard = yard
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     stages = (brief_routes, afloat_routes, stability_routes, trials_routes, fixes_routes, shape_routes, weights_routes)
-    for routes in (yard_routes, need_routes, compare_routes, *stages, scale, stage_routes):
+    for routes in (yard_routes, need_routes, compare_routes, *stages, scale, sensor, stage_routes):
         app.include_router(routes.router)
     errors.install(app)
     app.add_middleware(Guard, hosts=settings.hosts)

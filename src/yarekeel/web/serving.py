@@ -18,6 +18,7 @@ from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
 from yarekeel.web.settings import DATABASE, Settings, data_folder
+from yarekeel.web.stages.stability.sensor import TRACE
 from yarekeel.web.stages.weights.scale import BENCH
 
 ADDRESS = "127.0.0.1"
@@ -81,12 +82,12 @@ class Server(uvicorn.Server):
     """A server that first ends what its pages listen to, so that it need not break it off."""
 
     def handle_exit(self, sig: int, frame: FrameType | None) -> None:
-        BENCH.is_open = False
+        BENCH.is_open = TRACE.is_open = False
         super().handle_exit(sig, frame)
 
     def stop(self) -> None:
         """End it from another thread."""
-        BENCH.is_open = False
+        BENCH.is_open = TRACE.is_open = False
         self.should_exit = True
 
 

@@ -7,7 +7,7 @@ less what G's true height takes off, balances the weight moved across at any ang
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -151,3 +151,8 @@ def height_from(boat: Righted, mass: Kilograms, incline: Incline) -> tuple[Found
     )
     band = each * math.sqrt(float(inverse[0, 0]))
     return Found(boat.gravity[2] + dz, band), float(found[1]) if len(found) > 1 else 0.0
+
+
+def with_shift(incline: Incline, shift: Shift) -> Incline:
+    """The test with one more reading. Raises InvalidInput where there are too many."""
+    return replace(incline, shifts=(*incline.shifts, shift))

@@ -25,6 +25,7 @@ from yarekeel.web.shared.fields import field, parsed, spec_of
 from yarekeel.web.shared.page import BY_SLUG, STAGES, Frame, Reader, Stage, craft_of, frame_of
 from yarekeel.web.shared.sending import sent
 from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.stability import sensor
 from yarekeel.web.stages.weights import scale
 from yarekeel.web.templating import render
 
@@ -185,6 +186,8 @@ def _one(design: Design, change: Change, units: str, ask: dict[str, str]) -> tup
             raise InvalidInput(change.path, "Say which reading is taken, and for what.")
         taken = scale.BENCH.take(int(number), f"{craft.design.name} {path}")
         return editing.set_field(craft, path, round(taken, 6)), f"take {spec_of(design, path).label.lower()}"
+    if change.action == "do" and change.path in ("tilt.angle", "tilt.period"):
+        return sensor.taken(design, change.path, change.text or "", units), f"take the {change.path.removeprefix('tilt.')}"
     if change.action == "do" and re.match(r"answer\.|compartments\.", change.path):
         return answers.act(craft, change.path, _bulkheads(change, units)), answers.WORDS.get(change.path, "compartments")
     if change.action == "do" and re.match(r"weights|cases|materials", change.path):

@@ -19,9 +19,7 @@ TABS = (
     ("roll", "Roll and incline"),
     ("cures", "Cures"),
 )
-_VIEWS = {
-    code: import_module(f"yarekeel.web.stages.stability.tabs.{code}") for code, _ in TABS if code in ("curve", "tests", "floats", "cures")
-}
+_VIEWS = {code: import_module(f"yarekeel.web.stages.stability.tabs.{code}") for code, _ in TABS}
 
 
 @dataclass(frozen=True)
@@ -37,7 +35,7 @@ class StabilityView:
 
 def view(asked: Asked) -> StabilityView:
     """The tab asked for."""
-    tabs = tuple((code, title) for code, title in TABS if code in _VIEWS and (code != "floats" or outers_of(asked.craft)))
+    tabs = tuple((code, title) for code, title in TABS if code != "floats" or outers_of(asked.craft))
     tab = asked.ask.get("tab", "")
     tab = tab if tab in dict(tabs) else "curve"
     if not any(w.mass_kg > 0 for w in asked.craft.items):

@@ -1,0 +1,57 @@
+"""Intact stability criteria of the IMO 2008 IS Code, part A, 2.2, as a yardstick. They are made for ships of 24 m and more."""
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+from yarekeel.core.quantities import MetreRadians, Metres, Radians
+from yarekeel.core.sources import Source
+
+IS_2008 = Source("IMO Resolution MSC.267(85), International Code on Intact Stability 2008, part A, 2.2")
+TO_30: MetreRadians = 0.055
+TO_40: MetreRadians = 0.090
+BETWEEN: MetreRadians = 0.030
+ARM: Metres = 0.20
+PEAK_DEG = 25.0
+GM: Metres = 0.15
+
+Kind = Literal["arm_area", "length", "angle"]
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """What the criteria look at: areas under the arm to 30° and to 40° (or the flooding angle, if less), the greatest arm at 30° or
+    more, the lean of the greatest arm, and GM."""
+
+    to_30: MetreRadians
+    to_40: MetreRadians
+    arm_past_30: Metres
+    peak_at: Radians
+    gm: Metres
+
+
+@dataclass(frozen=True, slots=True)
+class Clause:
+    """One criterion: its clause, what it asks, what the boat has."""
+
+    clause: str
+    title: str
+    kind: Kind
+    asked: float
+    has: float
+
+    @property
+    def holds(self) -> bool:
+        return self.has >= self.asked - 1e-12
+
+
+def clauses(m: Measured) -> tuple[Clause, ...]:
+    """The criteria of 2.2.1 to 2.2.4, one by one."""
+    return (
+        Clause("2.2.1", "Area under the arm to 30°", "arm_area", TO_30, m.to_30),
+        Clause("2.2.1", "Area to 40°, or to where water comes in", "arm_area", TO_40, m.to_40),
+        Clause("2.2.1", "Area from 30° on to there", "arm_area", BETWEEN, m.to_40 - m.to_30),
+        Clause("2.2.2", "Righting arm at 30° or more", "length", ARM, m.arm_past_30),
+        Clause("2.2.3", "Lean of the greatest arm", "angle", math.radians(PEAK_DEG), m.peak_at),
+        Clause("2.2.4", "GM", "length", GM, m.gm),
+    )

@@ -1,0 +1,66 @@
+"""Criteria: the 2008 IS Code's numbers and the brief's own, against the worse side."""
+
+from dataclasses import dataclass
+
+from markupsafe import Markup
+
+from yarekeel.drawing import righting
+from yarekeel.drawing.righting import Curve, Happening
+from yarekeel.stages import criteria, cures
+from yarekeel.stages.plain_tests import Tested
+from yarekeel.web.shared.fields import Field
+from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.stability.heeled import heeled
+from yarekeel.web.stages.tab import Tab
+
+
+@dataclass(frozen=True)
+class CriteriaRow:
+    clause: str
+    title: str
+    asked: str
+    has: str
+    tone: str
+
+
+@dataclass(frozen=True)
+class CriteriaMore:
+    code: tuple[CriteriaRow, ...]
+    own: tuple[CriteriaRow, ...]
+    limits: tuple[Field, ...]
+    chart: Markup
+
+
+def view(asked: Asked) -> Tab:
+    """Both tables, and the curve with the angles the code looks at."""
+    h = heeled(asked)
+    steady = cures.needed(h.craft)
+    result = criteria.assess(h.craft, h.result, steady)
+    limits = tuple(asked.field(f"brief.{n}") for n in ("least_gm_m", "least_peak_m", "least_range_deg", "most_lean_deg"))
+    if result is None or h.result.worse is None:
+        return Tab(findings=asked.reader.findings(h.result.findings), title="Criteria", more=CriteriaMore((), (), limits, Markup("")))
+    say, system = asked.reader.say, asked.reader.system
+    code = tuple(
+        CriteriaRow(c.clause, c.title, f"at least {say(c.asked, c.kind)}", say(c.has, c.kind), "holds" if c.holds else "near")
+        for c in result.clauses
+    )
+    own = tuple(
+        CriteriaRow(
+            "brief",
+            _title(asked, o.title, steady.tests),
+            f"{'at least' if o.at_least else 'at most'} {say(o.asked, o.kind)}",
+            "goes over" if o.has is None else say(o.has, o.kind),
+            "holds" if o.holds else "fails",
+        )
+        for o in result.own
+    )
+    marks = [Happening(f"{say(a, 'angle0')}", a) for a in sorted({criteria.THIRTY, result.flooding})]
+    worse = h.result.worse
+    wet = h.result.water_in(worse.side)
+    chart = righting.draw([Curve("worse side", worse)], marks, abs(wet.heel) if wet else None, say, system.length.label, system.length.si)
+    return Tab(findings=asked.reader.findings(result.findings), title="Yardsticks", more=CriteriaMore(code, own, limits, Markup(chart)))
+
+
+def _title(asked: Asked, code: str, tests: tuple[Tested, ...]) -> str:
+    found = next((t for t in tests if t.code == code), None)
+    return asked.reader.findings((found.finding,))[0].title if found else code

@@ -1,0 +1,92 @@
+"""Roll and incline: the period predicted, the sensor's trace, and from both tests back to GM and VCG."""
+
+from dataclasses import dataclass
+
+from yarekeel.core.errors import InvalidInput, NoAnswer
+from yarekeel.core.weights.weigh_in import Found
+from yarekeel.stages import rolling
+from yarekeel.stages.rolling import RollAssessment
+from yarekeel.web.shared.fields import Field
+from yarekeel.web.shared.page import Readout
+from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.stability.heeled import heeled
+from yarekeel.web.stages.tab import Answer, Tab
+
+
+@dataclass(frozen=True)
+class RollMore:
+    timed: tuple[Field, ...]
+    weight: tuple[Field, ...]
+    shifts: tuple[tuple[int, tuple[Field, ...]], ...]
+    rows: tuple[tuple[str, ...], ...]
+
+
+def view(asked: Asked) -> Tab:
+    """What the list predicts beside what was read."""
+    h = heeled(asked)
+    result = rolling.assess(h.craft, h.result)
+    more = RollMore(
+        tuple(asked.field(f"incline.{n}") for n in ("rolls", "time_s", "time_limit_s")),
+        tuple(asked.field(f"incline.{n}") for n in ("weight_kg", "angle_deg", "place_m")),
+        tuple(
+            (k, tuple(asked.field(f"incline.shifts.{k}.{n}") for n in ("moved_m", "heel_deg")))
+            for k, _ in enumerate(asked.design.incline.shifts)
+        ),
+        _rows(asked, result) if result else (),
+    )
+    if result is None:
+        return Tab(findings=asked.reader.findings(h.result.findings), title="Roll and incline", more=more)
+    return Tab(
+        readouts=_figures(asked, result),
+        findings=asked.reader.findings(result.findings),
+        title="Listed against measured",
+        more=more,
+        answers=_answers(asked, result),
+    )
+
+
+def _both(asked: Asked, found: Found | None, kind: str) -> str:
+    return "–" if found is None else f"{asked.reader.say(found.value, kind)} ±{asked.reader.say(found.half_width, kind)}"
+
+
+def _rows(asked: Asked, r: RollAssessment) -> tuple[tuple[str, ...], ...]:
+    say = asked.reader.say
+    period = _both(asked, r.period, "seconds") if r.period.value < 1e6 else "none"
+    return (
+        ("As listed", period, say(r.gm, "draft"), _both(asked, r.listed_vcg, "draft")),
+        ("Timed rolls", _both(asked, r.timed, "seconds"), _both(asked, r.gm_timed, "draft"), _both(asked, r.vcg_timed, "draft")),
+        ("Inclining, slope of tan(heel)", "–", _both(asked, r.gm_slope, "draft"), "–"),
+        ("Inclining, on this hull at any angle", "–", "–", _both(asked, r.inclined, "draft")),
+    )
+
+
+def _figures(asked: Asked, r: RollAssessment) -> tuple[Readout, ...]:
+    reader = asked.reader
+    half = reader.say(r.period.half_width, "seconds") if r.period.value < 1e6 else ""
+    return (
+        reader.figure("Roll period, listed", r.period.value, "seconds", f"±{half} by water that swings along")
+        if r.period.value < 1e6
+        else Readout("Roll period, listed", "none", "", "it does not come back"),
+        reader.figure("Radius of gyration", r.gyration, "length", f"{reader.say(r.gyration_share, 'percent')} of the beam over all"),
+        reader.figure("Timed", r.timed.value, "seconds", "a full roll, there and back")
+        if r.timed
+        else Readout("Timed", "–", "s", "not yet"),
+        reader.figure("VCG, measured", r.vcg.value, "length", f"by {r.by}; ±{reader.say(r.vcg.half_width, 'length')}")
+        if r.vcg
+        else Readout("VCG, measured", "–", "", "not yet"),
+    )
+
+
+def _answers(asked: Asked, r: RollAssessment) -> tuple[Answer, ...]:
+    if r.vcg is None:
+        return ()
+    say = asked.reader.say
+    try:
+        by, count = rolling.shift_of_unsure(asked.craft, r.vcg.value)
+    except (NoAnswer, InvalidInput) as error:
+        return (Answer("Correct the list", str(error)),)
+    if abs(by) < 1e-4 or count == 0:
+        return (Answer("Correct the list", "The list stands; nothing needs to move."),)
+    what = f"the {count} weights that were not weighed" if count > 1 else "the one weight that was not weighed"
+    words = f"Take {what} as {say(by, 'above_below').replace('above', 'higher').replace('below', 'lower')}: then VCG is as measured."
+    return (Answer("Correct the list", words, "answer.vcg", repr(r.vcg.value), "Correct it"),)

@@ -121,10 +121,10 @@ def panel(
             ]
     for row, mark in enumerate(m for m in upright if low_x <= m.at <= high_x):
         late = px(mark.at) > frame.left + 0.6 * frame.width
-        at = frame.top + 12 + 15 * row  # each on a line of its own: two close together would cover each other
+        level = frame.top + 12 + 15 * row  # each on a line of its own: two close together would cover each other
         parts += [
             svg.line(px(mark.at), frame.top, px(mark.at), bottom, mark.look),
-            svg.text(px(mark.at) + (-5 if late else 5), at, mark.label, "rim-text", "end" if late else "start"),
+            svg.text(px(mark.at) + (-5 if late else 5), level, mark.label, "rim-text", "end" if late else "start"),
         ]
     taken: list[tuple[float, float]] = []
     for line in lines:

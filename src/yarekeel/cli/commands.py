@@ -119,7 +119,7 @@ def gz_command(
     curve = righting_curve(craft.hull, volume, total.centre, [math.radians(h) for h in heels], craft.kernel)
     points = [
         {"heel_deg": heel, "gz_m": p.arm, "trim_deg": math.degrees(p.trim), "origin_height_m": p.origin_height}
-        for heel, p in zip(heels, curve.points, strict=True)
+        for heel, p in zip(heels, curve.points, strict=False)
     ]
     if as_json:
         print(json.dumps({"points": points}, indent=1, allow_nan=False))
@@ -127,6 +127,8 @@ def gz_command(
     print(" heel        GZ      trim")
     for p in points:
         print(f"{p['heel_deg']:5.1f}°{p['gz_m'] * 1000:9.2f} mm{p['trim_deg']:8.2f}°")
+    if curve.stopped is not None:
+        print(f"From {math.degrees(curve.stopped):.1f}° on no trim short of standing on end balances it.")
 
 
 def _angles(text: str) -> list[float]:

@@ -21,7 +21,7 @@ from yarekeel.core.stability.righting import (
     dived_arm,
     is_symmetric,
     mirrored,
-    rests_between,
+    rests_of,
     righting_curve,
     with_other_trims,
 )
@@ -113,7 +113,7 @@ def assess(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres =
         starboard, port, symmetric = curves_of(boat, heels)
         events = tuple(e for curve in ((starboard,) if symmetric else (starboard, port)) for e in _events(craft, boat, curve))
         around = (*reversed(port.points[1:]), *starboard.points)
-        rests = _rests(boat, around)
+        rests = rests_of(boat, around)
         starboard, port = (_refined(boat, c) for c in (starboard, port))
         asks = not craft.hull.open and not comes_back(starboard, port)
         lowering = _lowering(boat, (starboard,) if symmetric else (starboard, port)) if asks else None
@@ -150,19 +150,6 @@ def _refined(boat: Righted, curve: RightingCurve) -> RightingCurve:
     if between is None or between[0].arm * between[1].arm >= 0:
         return curve
     return replace(curve, vanishing=crossing(boat, *between, lambda p: p.arm).heel)
-
-
-def _rests(boat: Righted, points: Sequence[RightingPoint]) -> tuple[tuple[Radians, bool], ...]:
-    """Where it rests by itself all the way round: between points, and upright or upside down where the arm is nothing."""
-    out = list(rests_between(boat, points))
-    tiny = 1e-7 * boat.kernel.half_extent
-    for k, p in enumerate(points):
-        if abs(p.arm) <= tiny:
-            before = points[k - 1].arm if k else -points[-2].arm if len(points) > 2 else 0.0
-            after = points[k + 1].arm if k + 1 < len(points) else -points[k - 1].arm
-            if abs(p.heel) < math.pi - 1e-6 or p.heel > 0:  # upside down is met twice
-                out.append((p.heel, after > 0 > before))
-    return tuple(sorted(out))
 
 
 def _lowering(boat: Righted, curves: tuple[RightingCurve, ...]) -> Metres | None:
@@ -270,7 +257,7 @@ def _findings(craft: Craft, r: StabilityAssessment) -> list[Finding]:
     out += _water_in(craft, r, worse)
     if not craft.hull.open:
         out.append(_rights_itself(craft, r, worse))
-    out += _deck(r, worse) + _propellers(r, worse) + _sides(r) + _branches(worse) + _loose(craft, r)
+    out += _deck(r, worse) + _propellers(r, worse) + _sides(r) + _branches(worse) + _stopped(r) + _loose(craft, r)
     return [*out, *caution(craft.design.brief)]
 
 
@@ -408,6 +395,14 @@ def _branches(curve: RightingCurve) -> list[Finding]:
     a, b = (abs(v) for v in curve.branches[0])
     text = "It can lie bow down or stern down there; the curve takes the one it sinks to (least energy)."
     return [Finding("stability.branches", "note", "Two trims from {a:angle0} to {b:angle0}", text, MECHANICS, {"a": a, "b": b})]
+
+
+def _stopped(r: StabilityAssessment) -> list[Finding]:
+    stops = [abs(c.stopped) for c in (r.starboard, r.port) if c is not None and c.stopped is not None]
+    if not stops:
+        return []
+    text = "From there no trim short of standing on end balances it: it would go over end first, so the curve stops."
+    return [Finding("stability.stopped", "note", "It pitches over past {heel:angle0}", text, MECHANICS, {"heel": min(stops)})]
 
 
 def _loose(craft: Craft, r: StabilityAssessment) -> list[Finding]:

@@ -24,6 +24,8 @@ MOST_EVALUATIONS = 200
 """Far above what any of thousands of random and extreme cases needed."""
 LARGEST_TURN = 0.5
 """rad a step: beyond it the quadratic model of a hull's energy says little."""
+LAST_TURN = 0.05
+"""rad: a last Newton step longer than that is not taken."""
 LARGEST_RISE = 0.35
 """of the half extent a step."""
 PUSH = 0.05
@@ -323,8 +325,11 @@ def solve_held(
     trim: Radians = 0.0,
     d: Metres | None = None,
     tolerance: float = TOLERANCE,
+    *,
+    short_of_end: bool = False,
 ) -> Held:
-    """Sinkage and trim of least energy at a fixed ``heel``, started from ``trim`` and plane height ``d`` over the centre.
+    """Sinkage and trim of least energy at a fixed ``heel``, started from ``trim`` and plane height ``d`` over the centre. With
+    ``short_of_end`` one past standing on end is no answer. Raises Unsolved.
 
     GZ = yG - yB in the world (positive where it rights a heel to starboard), corrected for the last Newton step.
     """
@@ -356,6 +361,10 @@ def solve_held(
                 rise = turn = 0.0
                 break
             raise Unsolved(f"No balance of sinkage and trim was found at {math.degrees(heel):.1f}° of heel.")
+    if abs(turn) > LAST_TURN:  # next to no stiffness in trim: the step would lead out of the model's reach
+        rise = turn = 0.0
+    if short_of_end and abs(search.trim - turn) > math.pi / 2:  # end over end: that is the same boat at another heel
+        raise Unsolved(f"No balance of sinkage and trim short of standing on end was found at {math.degrees(heel):.1f}° of heel.")
     arm = (search.gradient[1] + search.hessian[1] * rise * size + search.hessian[4] * turn) / displaced
     final_trim, final_d = search.trim - turn, search.d - rise * size
     rows = rotation(heel, final_trim)

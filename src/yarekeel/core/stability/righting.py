@@ -53,7 +53,8 @@ class RightingCurve:
 
     ``vanishing`` is the heel past its peak at which the arm falls through zero; ``rim_under`` where the deck rim first
     goes under; ``area`` the area under the push from the first point to the vanishing angle or the last point. ``branches`` are
-    the stretches of heel (from, to) at which another trim than the neighbours' was found to lie lower.
+    the stretches of heel (from, to) at which another trim than the neighbours' was found to lie lower. ``stopped`` is the first
+    heel at which no trim short of standing on end balances it: there the curve ends, None where it goes all the way.
     """
 
     points: tuple[RightingPoint, ...]
@@ -65,6 +66,7 @@ class RightingCurve:
     rights: bool
     evaluations: int
     branches: tuple[tuple[Radians, Radians], ...] = ()
+    stopped: Radians | None = None
 
     def push(self, point: RightingPoint) -> Metres:
         """The arm at a point, positive where it brings the boat back from that side."""
@@ -87,7 +89,7 @@ class Righted:
 
     def held(self, heel: Radians, trim: Radians = 0.0, d: Metres | None = None, tolerance: float = SWEEP_TOLERANCE) -> Held:
         """Held at a heel, from a trim and a plane's height over the kernel's centre. Raises Unsolved."""
-        return solve_held(self.kernel, self.displaced, self.gravity, heel, trim, d, tolerance)
+        return solve_held(self.kernel, self.displaced, self.gravity, heel, trim, d, tolerance, short_of_end=True)
 
     def point(self, held: Held, heel: Radians) -> RightingPoint:
         a = held.attitude
@@ -105,11 +107,11 @@ def righting_curve(
     """GZ at each of ``heels`` (rad, going one way). Each is started from its neighbours, extrapolated by a parabola.
 
     ``displaced`` is the volume of water as heavy as the listed weights; with liquids aboard (``kernel``) the arm is that of
-    weights and liquids together. Raises Unsolved, with the heel, where no balance of sinkage and trim was found.
+    weights and liquids together. Raises Unsolved, with the heel, where no balance of sinkage and trim was found at the first.
     """
     boat = Righted(hull, displaced, gravity, kernel or hull.kernel)
-    points, evaluations = _sweep(boat, heels)
-    return _read(boat, points, evaluations)
+    points, stopped, evaluations = _sweep(boat, heels)
+    return replace(_read(boat, points, evaluations), stopped=stopped)
 
 
 def with_other_trims(boat: Righted, curve: RightingCurve) -> RightingCurve:
@@ -148,7 +150,7 @@ def with_other_trims(boat: Righted, curve: RightingCurve) -> RightingCurve:
             stretches[-1] = (stretches[-1][0], points[k].heel)
         elif one:
             stretches.append((points[k].heel, points[k].heel))
-    return replace(_read(boat, points, evaluations), branches=tuple(stretches))
+    return replace(_read(boat, points, evaluations), branches=tuple(stretches), stopped=curve.stopped)
 
 
 def mirrored(curve: RightingCurve) -> RightingCurve:
@@ -168,6 +170,7 @@ def mirrored(curve: RightingCurve) -> RightingCurve:
         vanishing=minus(curve.vanishing),
         rim_under=minus(curve.rim_under),
         branches=tuple((-a, -b) for a, b in curve.branches),
+        stopped=minus(curve.stopped),
     )
 
 
@@ -209,15 +212,21 @@ def crossing(
     return near
 
 
-def rests_between(boat: Righted, points: Sequence[RightingPoint]) -> tuple[tuple[Radians, bool], ...]:
-    """Heels at which it would rest by itself, with whether it stays there (the arm rises through zero) or goes on."""
+def rests_of(boat: Righted, points: Sequence[RightingPoint]) -> tuple[tuple[Radians, bool], ...]:
+    """Heels at which it would rest by itself, rising, with whether it stays there (the arm rises through zero) or goes on. ``points``
+    go up in heel; where they go round, upside down counts once. Raises Unsolved."""
     no_arm = NO_ARM * boat.kernel.half_extent
     out = []
     for a, b in itertools.pairwise(points):
-        if a.arm * b.arm < 0 and min(abs(a.arm), abs(b.arm)) > no_arm:  # a rest on a point is told from its neighbours
-            at = crossing(boat, a, b, lambda p: p.arm)
-            out.append((at.heel, (a.arm < b.arm) == (a.heel < b.heel)))
-    return tuple(out)
+        if a.arm * b.arm < 0 and min(abs(a.arm), abs(b.arm)) > no_arm:
+            out.append((crossing(boat, a, b, lambda p: p.arm).heel, a.arm < b.arm))
+    for k, p in enumerate(points):  # a rest on a point is told from its neighbours; past upside down lies the other side
+        if abs(p.arm) > no_arm or len(points) < 2 or p.heel <= -math.pi + 1e-9:
+            continue
+        before = points[k - 1].arm if k else -points[1].arm
+        after = points[k + 1].arm if k + 1 < len(points) else -points[k - 1].arm
+        out.append((p.heel, after > 0 > before))
+    return tuple(sorted(out))
 
 
 def dived_arm(gravity: Point, buoyancy: Point, heel: Radians) -> Metres:
@@ -227,20 +236,35 @@ def dived_arm(gravity: Point, buoyancy: Point, heel: Radians) -> Metres:
     return sum(across[k] * (gravity[k] - buoyancy[k]) for k in range(3))
 
 
-def _sweep(boat: Righted, heels: Sequence[Radians]) -> tuple[list[RightingPoint], int]:
+def _sweep(boat: Righted, heels: Sequence[Radians]) -> tuple[list[RightingPoint], Radians | None, int]:
     found: list[tuple[Radians, Radians, Metres]] = []  # heel, trim, plane height over the kernel's centre
     points: list[RightingPoint] = []
     evaluations = 0
     for heel in heels:
         trim, d = _guess(found, heel)
         try:
-            held = boat.held(heel, trim, d)
-        except Unsolved:  # not from its neighbours; from level perhaps
-            held = boat.held(heel)
+            held = _from_anywhere(boat, heel, trim, d)
+        except Unsolved:
+            if not points:
+                raise
+            return points, heel, evaluations
         evaluations += held.evaluations
         found.append((heel, held.attitude.trim, -held.attitude.height_of(boat.kernel.centre)))
         points.append(boat.point(held, heel))
-    return points, evaluations
+    return points, None, evaluations
+
+
+def _from_anywhere(boat: Righted, heel: Radians, trim: Radians, d: Metres | None) -> Held:
+    """Held at a heel from its neighbours; where that leads nowhere, from level, from bow up and from bow down. Raises Unsolved."""
+    try:
+        return boat.held(heel, trim, d)
+    except Unsolved as error:
+        for start in sorted(OTHER_TRIMS, key=abs):
+            try:
+                return boat.held(heel, start)
+            except Unsolved:
+                continue
+        raise error from None
 
 
 def _read(boat: Righted, points: Sequence[RightingPoint], evaluations: int) -> RightingCurve:

@@ -24,7 +24,10 @@ HEELS: tuple[Radians, ...] = tuple(math.radians(a) for a in range(0, 73, 4))
 AFTER: Radians = math.radians(1.0)
 """Past the contact at which the stiffness with the float in the water is taken."""
 STEPS = 13
-TOUCHING: Metres = 1e-6
+TOUCHING: Metres = 1e-4
+"""A float so near the water touches it."""
+INTO: Metres = 5e-4
+"""So far into the water floats are lowered to take the wobble out."""
 WIDE_WOBBLE: Radians = math.radians(6.0)
 """Between both contacts: more feels unsteady to most (common practice)."""
 

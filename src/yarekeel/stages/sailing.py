@@ -1,6 +1,7 @@
 """Under sail: the lean at each wind, the wind that capsizes it, the wind that drives its bow under, and the lead."""
 
 import dataclasses
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
@@ -27,6 +28,8 @@ MOST_WIND: MetresPerSecond = 25.0
 """A storm: a small sail comes down long before."""
 WINDS = 26
 HALVINGS = 12
+KNOCKED_DOWN: Radians = math.radians(60)
+"""Past that the sail lies on the water: held or not, it counts as over (common practice)."""
 USUAL_LEAD: tuple[Ratio, Ratio] = (0.02, 0.15)
 """Of the waterline: where small craft have their lead (common practice); too little carries weather helm, too much lee helm."""
 
@@ -114,7 +117,7 @@ def lean_in(craft: Craft, r: StabilityAssessment, wind: MetresPerSecond, gust: R
             at = thrown(r.boat, points, curve.side, at, lever.times(gust**2))
     except Unsolved:
         return None
-    if at is None or not curve.rights or curve.side * at.heel > abs(end_of(curve)):
+    if at is None or not curve.rights or curve.side * at.heel > min(abs(end_of(curve)), KNOCKED_DOWN):
         return None
     return abs(at.heel)
 
@@ -201,7 +204,9 @@ def _findings(craft: Craft, r: SailAssessment, wind: MetresPerSecond, gust: Rati
     else:
         word: Severity = "holds" if (r.gusted or MOST_WIND) > 1.5 * wind else "near" if (r.gusted or MOST_WIND) > wind else "fails"
         text = "Steady and abeam with all sail. A gust {gust:ratio} times as fast throws it over already from {gusted:speed}."
-        first = Finding("sail.capsize", word, "Capsized by {capsize:speed}", text, MECHANICS, values, () if word == "holds" else reef)
+        first = Finding(
+            "sail.capsize", word, "Capsized or laid flat by {capsize:speed}", text, MECHANICS, values, () if word == "holds" else reef
+        )
     if r.nose.wind is None:
         text = "Before {wind:speed} the sail drives with {drive:force}: {trim:trim}, {bow:length} of bow left."
         dive = Finding("sail.nose_dive", "holds", "The bow stays up before the wind", text, MECHANICS, values)

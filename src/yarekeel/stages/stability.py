@@ -71,7 +71,8 @@ class StabilityAssessment:
         """The side from which it comes back less far, or less hard."""
         if self.starboard is None or self.port is None:
             return None
-        return min((self.starboard, self.port), key=lambda c: (c.rights, abs(end_of(c)), c.area))
+        # Past 90° a range says little: there the side to which G lies comes back from further, and less hard.
+        return min((self.starboard, self.port), key=lambda c: (c.rights, min(round(abs(end_of(c)), 4), math.pi / 2), c.area))
 
     def events_of(self, side: int) -> tuple[Event, ...]:
         """What meets the surface on a side."""

@@ -1,10 +1,11 @@
 """The period of a roll from a trace of angles: a swing that dies away about a steady lean, fitted by least squares."""
 
 import math
+import warnings
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import curve_fit
+from scipy.optimize import OptimizeWarning, curve_fit
 
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.quantities import Radians, Seconds
@@ -54,8 +55,10 @@ def fit_roll(times: Floats, angles: Floats) -> RollFit | None:
     best: tuple[float, Floats, Floats] | None = None
     for factor in (1.0, 0.8, 1.25):  # a peak between two bins of the spectrum
         try:
-            found, spread = curve_fit(rolling, t, y, p0=(mean, swing, 0.0, 0.5 / t[-1], rate * factor), maxfev=4000)
-        except (RuntimeError, ValueError):
+            with warnings.catch_warnings():
+                warnings.simplefilter("error", OptimizeWarning)
+                found, spread = curve_fit(rolling, t, y, p0=(mean, swing, 0.0, 0.5 / t[-1], rate * factor), maxfev=4000)
+        except (RuntimeError, ValueError, OptimizeWarning):
             continue
         left = float(np.sqrt(np.mean((rolling(t, *found) - y) ** 2)))
         if best is None or left < best[0]:

@@ -111,7 +111,7 @@ def _charts(asked: Asked, over: tuple[Lowered, ...]) -> tuple[Markup, ...]:
 def _answers(asked: Asked, r: FloatsAssessment, over: tuple[Lowered, ...]) -> tuple[Answer, ...]:
     if r.wobble is None or not over:
         return ()
-    by = min(s.clearance for s in r.sides if s.outer.is_float)
+    by = min(s.clearance for s in r.sides if s.outer.is_float) + floats.INTO
     say = asked.reader.say
     words = f"Lower the floats by {say(by, 'length')}: both touch when it stands upright, and the free play is gone."
     return (Answer("Take the wobble out", words, "answer.floats", repr(by), "Lower them"),)

@@ -371,7 +371,8 @@ def solve_held(
     return Held(
         attitude=Attitude(heel, final_trim, -final_d - _dot(rows[2], kernel.centre)),
         righting_arm=arm,
-        energy=search.energy,
+        # What the last step takes off, to second order.
+        energy=search.energy + (search.gradient[0] * rise * size + search.gradient[2] * turn) / 2,
         immersed=search.m,
         stiffness=search.hessian,
         displaced=displaced,

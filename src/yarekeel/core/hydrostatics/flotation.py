@@ -20,17 +20,17 @@ from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.hydrostatics.attitude import Rows
 from yarekeel.core.quantities import CubicMetres, Metres, Point, SquareMetres
 
-BLOCK_FROM = 6_000
+BLOCK_FROM = 10_000
 """Triangles from which blocks pay (measured, see `make bench`)."""
-BLOCK = 16
-"""Triangles in a block: small enough that few dry ones are opened, large enough that few boxes are tested."""
+BLOCK, LARGE_BLOCK, LARGE_FROM = 8, 16, 60_000
+"""Triangles in a block, and from how many in all the larger are used: small enough that few dry ones are opened, large enough that
+few boxes are tested (measured)."""
 
 # By wet pattern (bit k = corner k wet): is the whole counted, is it cut, which corner is alone, and with which sign.
 _WHOLE = np.array([0, 0, 0, 1, 0, 1, 1, 1], dtype=np.float64)
 _CUT = np.array([0, 1, 1, 1, 1, 1, 1, 0], dtype=bool)
 _RING = np.array([0, 0, 1, 2, 2, 1, 0, 0], dtype=np.intp) + np.arange(3)[:, None]
 _SIGN = np.array([0, 1, 1, -1, 1, -1, -1, 0], dtype=np.float64)
-_AXES = (np.arange(3) * BLOCK)[:, None, None]
 
 
 class Immersed(NamedTuple):
@@ -125,18 +125,21 @@ class Flotation:
         self._volumes = np.maximum.accumulate(self._sum_nz - self._sum_n * self._levels)
 
     def _prepare_blocks(self, points: Floats, faces: NDArray[np.intp], table: Floats) -> None:
-        spare = -len(faces) % BLOCK
+        block = self._block = BLOCK if len(faces) < LARGE_FROM else LARGE_BLOCK
+        self._axes = (np.arange(3) * block)[:, None, None]
+        self._lone = _RING % 3 * block
+        spare = -len(faces) % block
         padded = np.vstack([faces, np.repeat(faces[-1:, :1], 3, axis=1).repeat(spare, axis=0)]) if spare else faces
         table = np.vstack([table, np.zeros((spare, 16))])
-        count = len(padded) // BLOCK
-        corners = points[padded].reshape(count, BLOCK * 3, 3)
+        count = len(padded) // block
+        corners = points[padded].reshape(count, block * 3, 3)
         low, high = corners.min(axis=1), corners.max(axis=1)
         self._box_middle = np.ascontiguousarray(((low + high) / 2).T)
         self._box_half = np.ascontiguousarray(((high - low) / 2).T)
-        self._block_table = table.reshape(count, BLOCK, 16).sum(axis=1)
-        self._table = table.reshape(count, BLOCK * 16)
-        # Corner coordinates, one row a block: 9 numbers by BLOCK triangles, taken whole when the plane cuts the block.
-        self._open = np.ascontiguousarray(points[padded].reshape(count, BLOCK, 9).transpose(0, 2, 1)).reshape(count, 9 * BLOCK)
+        self._block_table = table.reshape(count, block, 16).sum(axis=1)
+        self._table = table.reshape(count, block * 16)
+        # Corner coordinates, one row a block: 9 numbers by block triangles, taken whole when the plane cuts the block.
+        self._open = np.ascontiguousarray(points[padded].reshape(count, block, 9).transpose(0, 2, 1)).reshape(count, 9 * block)
 
     def first_guess(self, volume: CubicMetres) -> Metres:
         """Height of the plane over the centre at which the level boat displaces about ``volume``."""
@@ -162,7 +165,7 @@ class Flotation:
         return _assemble(whole, _tips(world.take(ring, axis=1), _SIGN.take(kind)), rows, d)
 
     def _evaluate_blocks(self, rows: Rows, d: Metres) -> Immersed:
-        up = rows[2]
+        up, size = rows[2], self._block
         middle, half = self._box_middle, self._box_half
         centre = up[0] * middle[0]
         centre += up[1] * middle[1]
@@ -173,25 +176,24 @@ class Flotation:
         reach += abs(up[2]) * half[2]
         whole = np.asarray(centre < -reach, dtype=np.float64) @ self._block_table
         cut_blocks = np.flatnonzero(np.abs(centre) <= reach)
-        p = self._open[cut_blocks].reshape(-1, 3, 3, BLOCK)  # block, corner, axis, triangle
+        p = self._open.take(cut_blocks, axis=0).reshape(-1, 3, 3, size)  # block, corner, axis, triangle
         h = up[0] * p[:, :, 0]
         h += up[1] * p[:, :, 1]
         h += up[2] * p[:, :, 2]
         h -= d  # block, corner, triangle
         wet = (h < 0).view(np.uint8)
         pattern = (wet[:, 0] + (wet[:, 1] << 1) + (wet[:, 2] << 2)).reshape(-1)
-        mask = _WHOLE[pattern]
-        whole = whole + mask @ self._table[cut_blocks].reshape(-1, 16)
+        mask = _WHOLE.take(pattern)
+        whole = whole + mask @ self._table.take(cut_blocks, axis=0).reshape(-1, 16)
         cut = _CUT.take(pattern).nonzero()[0]
         kind = pattern.take(cut)
-        lone = _RING.take(kind, axis=1) % 3
-        block, triangle = np.divmod(cut, BLOCK)
+        lone = self._lone.take(kind, axis=1)  # times the size
+        start = cut // size * size  # of the block
         # Flat places of the lone corner and its two followers in ``p``, then axis by axis.
-        place = ((block * 3 + lone) * 3) * BLOCK + triangle
-        points = p.reshape(-1).take(place + _AXES)
+        points = p.reshape(-1).take(3 * lone + (cut + 8 * start) + self._axes)
         corners = np.empty_like(points)
         np.matmul(np.array(rows[:2]), points.reshape(3, -1), out=corners[:2].reshape(2, -1))
-        corners[2] = h.reshape(-1).take((block * 3 + lone) * BLOCK + triangle)
+        corners[2] = h.reshape(-1).take(lone + (cut + 2 * start))
         return _assemble(whole, _tips(corners, _SIGN.take(kind)), rows, d)
 
 

@@ -207,12 +207,12 @@ def test_five_hundred_random_boats_converge_or_say_why(capsys):
             for p in curve.points[::5]:  # sinkage and trim are at a minimum of energy there
                 here = energy(hull.kernel, volume, gravity, p.attitude)
                 size = hull.kernel.half_extent
-                for trim, rise in ((2e-4, 0.0), (-2e-4, 0.0), (0.0, 2e-4), (0.0, -2e-4)):
+                for trim, rise in ((5e-3, 0.0), (-5e-3, 0.0), (0.0, 5e-3), (0.0, -5e-3)):
                     height = p.origin_height + rise * size
                     if trim:  # turn about the point of the surface under the centre
                         up, turned = p.attitude.up, Attitude(p.heel, p.trim + trim, 0.0).up
                         height += sum((u - t) * c for u, t, c in zip(up, turned, hull.kernel.centre, strict=True))
-                    assert energy(hull.kernel, volume, gravity, Attitude(p.heel, p.trim + trim, height)) >= here - 3e-8 * volume * size
+                    assert energy(hull.kernel, volume, gravity, Attitude(p.heel, p.trim + trim, height)) >= here - 2e-7 * volume * size
     with capsys.disabled():
         print(
             f"\n500 random boats heeled to 180°: {done} went all the way ({done / 5:.1f} %), {part} as far as any trim short of standing on "

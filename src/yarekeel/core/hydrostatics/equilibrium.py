@@ -24,8 +24,8 @@ MOST_EVALUATIONS = 200
 """Far above what any of thousands of random and extreme cases needed."""
 LARGEST_TURN = 0.5
 """rad a step: beyond it the quadratic model of a hull's energy says little."""
-LAST_TURN = 0.05
-"""rad: a last Newton step longer than that is not taken."""
+LAST_STEP = 5e-3
+"""rad, and of the size: a last Newton step longer than that is no last one, however small the unbalance (next to no stiffness)."""
 LARGEST_RISE = 0.35
 """of the half extent a step."""
 PUSH = 0.05
@@ -349,11 +349,11 @@ def solve_held(
             pick = -(vectors.T @ np.array([g0, g2])) / np.maximum(np.abs(values), floor)
             rise, turn = (vectors @ pick).tolist()
         done = max(abs(g0), abs(g2)) / (displaced * size) < tolerance
-        if done and definite:
+        if done and definite and max(abs(rise), abs(turn)) < LAST_STEP:
             break
         if search.evaluations >= MOST_EVALUATIONS:
             raise Unsolved(f"No balance of sinkage and trim was found at {math.degrees(heel):.1f}° of heel.")
-        if done:  # a top or a saddle of trim: push off it
+        if done and not definite:  # a top or a saddle of trim: push off it
             search.at(heel, search.trim + PUSH, search.d)
             continue
         if not _held_descent(search, heel, rise, turn):
@@ -361,8 +361,6 @@ def solve_held(
                 rise = turn = 0.0
                 break
             raise Unsolved(f"No balance of sinkage and trim was found at {math.degrees(heel):.1f}° of heel.")
-    if abs(turn) > LAST_TURN:  # next to no stiffness in trim: the step would lead out of the model's reach
-        rise = turn = 0.0
     if short_of_end and abs(search.trim - turn) > math.pi / 2:  # end over end: that is the same boat at another heel
         raise Unsolved(f"No balance of sinkage and trim short of standing on end was found at {math.degrees(heel):.1f}° of heel.")
     arm = (search.gradient[1] + search.hessian[1] * rise * size + search.hessian[4] * turn) / displaced

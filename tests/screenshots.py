@@ -21,12 +21,11 @@ VIEWS = {
     "shape": "/boats/3/A/shape",
     "weights": "/boats/3/A/weights?item=0",
     "float": "/boats/2/B/float",
-    "curves": "/boats/1/B/float?tab=curves",
-    "chances": "/boats/1/B/float?tab=loads",
     "flooded": "/boats/2/B/float?tab=water&flood=0",
     "dive": "/boats/4/A/float?tab=dive&share=80",
-    "force": "/boats/2/B/float?tab=force&tow=12&hand=3",
-    "stability": "/boats/2/B/stability",
+    "stability": "/boats/5/A/stability?lean=24",
+    "tests": "/boats/5/A/stability?tab=tests&test=test.gust",
+    "floats": "/boats/5/A/stability?tab=floats",
     "drive": "/boats/2/B/drive",
     "underway": "/boats/2/B/underway",
     "trials": "/boats/2/A/trials",
@@ -54,6 +53,7 @@ def main() -> None:
             page.close()
         _on_two_scales(browser, base)
         _size_map(browser, base)
+        _cures(browser, base)
         phone = browser.new_page(viewport={"width": 390, "height": 844}, device_scale_factor=1)
         phone.goto(base + VIEWS["float"])
         phone.wait_for_timeout(400)
@@ -76,6 +76,15 @@ def _size_map(browser: Browser, base: str) -> None:
     page.wait_for_timeout(600)
     page.locator(".switch-tabs").scroll_into_view_if_needed()
     page.screenshot(path=FOLDER / "sizing.png")
+    page.close()
+
+
+def _cures(browser: Browser, base: str) -> None:
+    """Every cure of the canoe, solved."""
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    page.goto(f"{base}/boats/5/A/stability?tab=cures")
+    page.get_by_text("Each is built, floated and put to the tests").wait_for(timeout=120_000)
+    page.screenshot(path=FOLDER / "cures.png")
     page.close()
 
 

@@ -107,5 +107,7 @@ def test_what_a_thing_is_made_of_travels_by_code_or_by_name():
     table = weights_csv.write(craft.design.weights)
     back = weights_csv.read(table, "weights.paste", SYSTEMS["mm_g"], craft)
     assert [w.material for w in back] == [w.material for w in craft.design.weights]
+    hung = dataclasses.replace(craft.design.weights[0], hung_m=0.35)
+    assert weights_csv.read(weights_csv.write((hung,)), "f", SYSTEMS["in_oz"], craft)[0].hung_m == pytest.approx(0.35)
     typed = weights_csv.read("name,mass (g),made of\nKeel,400,Lead\nBox,80,moon rock", "weights.paste", SYSTEMS["mm_g"], craft)
     assert [w.material for w in typed] == ["lead", ""]

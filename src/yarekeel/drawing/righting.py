@@ -1,5 +1,6 @@
 """The righting-arm curve: push back over lean, what meets the surface on the way, other loads and revisions beside it."""
 
+import itertools
 import json
 import math
 from collections.abc import Callable, Sequence
@@ -187,7 +188,8 @@ def _labels(frame: _Frame, curves: Sequence[Curve], pushes: Sequence[Sequence[fl
     peak = curves[0].curve.peak
     taken = [(frame.x(abs(peak.heel)) + shift, frame.y(curves[0].curve.push(peak)) - 8) for shift in (0.0, 70.0, 140.0)]
     for one, push in zip(curves, pushes, strict=True):
-        places = [(frame.x(abs(p.heel)), frame.y(v)) for p, v in zip(one.curve.points, push, strict=True) if v > frame.low]
+        inside = list(itertools.takewhile(lambda p: p[1] > frame.low, zip(one.curve.points, push, strict=True)))
+        places = [(frame.x(abs(p.heel)), frame.y(v)) for p, v in inside]
         inner = places[len(places) // 4 :] or places
         if not inner:
             continue

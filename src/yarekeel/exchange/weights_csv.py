@@ -24,6 +24,7 @@ PLAIN = ("name", "mass", "x", "y", "z")
 """Columns where no header names them."""
 _WORDS = (
     ("material", r"material|made of"),
+    ("hung", r"hangs|hung|swings"),
     ("y", r"to port|port|tcg|athwart|side|^y\b"),
     ("z", r"\bup\b|height|vcg|^z\b"),
     ("x", r"from aft|from stern|aft|lcg|station|^x\b"),
@@ -36,7 +37,7 @@ _WORDS = (
     ("mass", r"mass|weight|\bwt\b"),
     ("name", r"name|item|part|what|description"),
 )
-_KINDS = {"mass": "mass", "x": "length", "y": "length", "z": "length"}
+_KINDS = {"mass": "mass", "x": "length", "y": "length", "z": "length", "hung": "length"}
 _NUMBER = re.compile(r"[+\-−]?\d+(?:[.,]\d*)?|[+\-−]?[.,]\d+")
 _KNOWN = {"guess": "guessed", "estimate": "guessed", "data": "data", "catalogue": "data", "weigh": "weighed", "scale": "weighed"}
 
@@ -73,6 +74,7 @@ class _Reader:
                 at.get("on", "yes").lower() not in ("no", "off", "0", "false", "ashore"),
                 note=at.get("note", "")[:LONGEST_NOTE],
                 material=_material(at.get("material", ""), self.materials),
+                hung_m=self._number(at.get("hung", ""), "hung", row, 0.0),
             )
         except InvalidInput as error:
             said = error.sentence if error.sentence.startswith("Row ") else f"Row {row}, {name}: {error.sentence}"
@@ -179,6 +181,7 @@ def write(items: tuple[WeightItem, ...]) -> str:
             "aboard",
             "note",
             "material",
+            "hangs from, above it (mm)",
         ]
     )
     for i in items:
@@ -186,6 +189,7 @@ def write(items: tuple[WeightItem, ...]) -> str:
         spread = "" if i.spread is None else f"{100 * i.spread:.10g}"
         writer.writerow(
             [_safe(i.name), *numbers, f"{i.quantity:g}", i.known, spread, i.group, "yes" if i.on else "no", _safe(i.note), i.material]
+            + [f"{1000 * i.hung_m:.10g}"]
         )
     return out.getvalue()
 

@@ -70,7 +70,7 @@ def heeled(asked: Asked) -> Heeled:
     places = flooding.places(craft)
     chosen = places.index(into) if into in places else 0
     loads = (
-        (AS_IN_FORCE, f"{asked.design.case or 'as listed'}, in force"),
+        (AS_IN_FORCE, "as in force"),
         ("", "as listed"),
         *((c.name, c.name) for c in asked.design.cases),
     )

@@ -65,5 +65,6 @@ _FIELDS = (
     ("spread", "empty: the usual for how it is known"),
     ("moves_with", "a name from the list: it goes where that goes"),
     ("together", "a word that all share whose errors are the same"),
+    ("hung_m", "0 for what lies or stands; what swings acts where it hangs from"),
     ("note", ""),
 )

@@ -100,7 +100,9 @@ def _chart(asked: Asked, h: Heeled, starboard: RightingCurve, port: RightingCurv
     if r.symmetric:
         curves = [Curve(h.load if h.load not in ("-", "") else "this boat", starboard, "", ("starboard", "port"))]
     else:
-        curves = [Curve("to starboard", starboard, "", ("starboard",)), Curve("to port", port, "soft", ("port",))]
+        both = ((starboard, "starboard"), (port, "port"))
+        first, second = both if r.worse is starboard else both[::-1]  # the verdicts speak of the worse
+        curves = [Curve(f"to {first[1]}", first[0], "", (first[1],)), Curve(f"to {second[1]}", second[0], "soft", (second[1],))]
     worse = r.worse
     assert worse is not None
     events = [e for e in r.events_of(worse.side) if abs(e.heel) <= abs(worse.points[-1].heel)]

@@ -15,6 +15,7 @@ PAGES = [
     *[f"/boats/1/A/{s}" for s in ("brief", "weights", "float", "trials", "fixes")],
     *[f"/boats/3/A/shape?{q}" for q in ("tab=table", "tab=changes", "tab=place", "view=solid", "body=2")],
     "/boats/3/A/mesh",
+    *[f"/boats/5/A/stability?tab={t}" for t in ("tests", "floats", "sail", "criteria", "roll", "cures")],
     "/boats/2/compare?before=A&after=B",
     "/nowhere",
 ]
@@ -75,6 +76,7 @@ def test_touching_a_thing_highlights_it_everywhere(page: Page, served: str):
     [
         "/",
         *(f"/boats/2/B/float?tab={t}" for t in ("afloat", "sheer", "curves", "loads", "load", "water", "dive", "force")),
+        *(f"/boats/5/A/stability?tab={t}" for t in ("curve", "tests", "floats", "sail", "criteria", "roll", "cures")),
         "/boats/2/B/brief",
         "/boats/2/B/brief?tab=size",
         "/boats/2/B/brief?tab=scales",

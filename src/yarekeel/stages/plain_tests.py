@@ -27,6 +27,8 @@ from yarekeel.stages.stability import StabilityAssessment, end_of
 
 PERSON: Kilograms = 75.0
 """A person unless told (from memory)."""
+LEAST_PERSON: Kilograms = 25.0
+"""From there on what is put on the rail steps there."""
 SMALL: float = 0.10
 """Of a model's mass: what is put on its rail or lifted over its side unless told (common practice)."""
 NEAR: float = 0.85
@@ -151,7 +153,7 @@ def _sides(case: _Case) -> tuple[int, ...]:
 def _rail(case: _Case) -> list[Tested]:
     mass, brief = rail_mass(case.craft), case.craft.design.brief
     limit = case.limit if brief.rail_heel_deg is None else math.radians(brief.rail_heel_deg)
-    title = "{mass:mass} steps on the rail" if brief.kind == "people" else "{mass:mass} on the rail"
+    title = "{mass:mass} steps on the rail" if mass >= LEAST_PERSON else "{mass:mass} on the rail"
     return [
         _tested(case, "test.rail", title, {"mass": mass}, side, _loaded(case, (), ((mass, rail_at(case.craft, -side)),)), limit)
         for side in _sides(case)

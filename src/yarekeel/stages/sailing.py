@@ -15,7 +15,9 @@ from yarekeel.core.geometry.spaces import below
 from yarekeel.core.geometry.wetted import waterline_length
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.equilibrium import Unsolved
+from yarekeel.core.hydrostatics.flotation import Flotation
 from yarekeel.core.hydrostatics.forces import Overpowered, Push, solve_pushed, wind_force
+from yarekeel.core.hydrostatics.inside import Laden
 from yarekeel.core.propulsion.sail import effort, lead
 from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Point, Radians, Ratio, SquareMetres
 from yarekeel.core.sources import COMMON_PRACTICE, MECHANICS
@@ -95,8 +97,8 @@ def assess(craft: Craft, r: StabilityAssessment) -> SailAssessment | None:
     capsize = _least_wind(lambda v: lean_in(craft, r, v) is None)
     gusted = _least_wind(lambda v: lean_in(craft, r, v, gust) is None)
     wind = tipping.wind_ms or 5.0
-    nose = nose_dive(craft, wind)
-    aft, moved = _weight_aft(craft, wind)
+    nose = nose_dive(craft, wind, r.boat.kernel)
+    aft, moved = _weight_aft(craft, wind, r.boat.kernel)
     result = SailAssessment(area, centre, under, lateral, line, ahead, leans, capsize, gusted, nose, aft, moved, ())
     return dataclasses.replace(result, findings=tuple(_findings(craft, result, wind, gust)))
 
@@ -140,15 +142,15 @@ def bow_of(craft: Craft) -> Point:
     return x, y, z
 
 
-def nose_dive(craft: Craft, wind: MetresPerSecond) -> NoseDive:
-    """Before a wind with all sail: its trim, and the wind at which the bow goes under."""
+def nose_dive(craft: Craft, wind: MetresPerSecond, kernel: Flotation | Laden) -> NoseDive:
+    """Before a wind with all sail: its trim, and the wind at which the bow goes under; ``kernel`` is what floats."""
     area, centre, coefficient = effort(craft.design.sails)
     bow, total = bow_of(craft), craft.total
 
     def run(speed: MetresPerSecond) -> tuple[Radians, Metres] | None:
         push = Push("sail", centre, (wind_force(speed, area, coefficient), 0.0, 0.0))
         try:
-            pushed = solve_pushed(craft.hull, total.mass, total.centre, craft.density, (push,), craft.kernel)
+            pushed = solve_pushed(craft.hull, total.mass, total.centre, craft.density, (push,), kernel)
         except (BoatSinks, Overpowered, Unsolved):
             return None
         attitude = pushed.afloat.attitude
@@ -165,7 +167,7 @@ def nose_dive(craft: Craft, wind: MetresPerSecond) -> NoseDive:
     return NoseDive(drive, here[0] if here else None, here[1] if here else 0.0, limit)
 
 
-def _weight_aft(craft: Craft, wind: MetresPerSecond) -> tuple[tuple[tuple[Metres, NoseDive], ...], str]:
+def _weight_aft(craft: Craft, wind: MetresPerSecond, kernel: Flotation | Laden) -> tuple[tuple[tuple[Metres, NoseDive], ...], str]:
     """The nose dive with the heaviest of the crew, or of what is loose, moved aft in two steps."""
     items = craft.items
     loose = [k for k, i in enumerate(items) if i.mass_kg > 0 and not i.fixed and not i.structure]
@@ -181,7 +183,7 @@ def _weight_aft(craft: Craft, wind: MetresPerSecond) -> tuple[tuple[tuple[Metres
         if by <= 0:
             continue
         moved = Craft(listing.put(craft, which, (x - by, y, z), alone=True))
-        out.append((by, nose_dive(moved, wind)))
+        out.append((by, nose_dive(moved, wind, kernel)))
     return tuple(out), items[which].name
 
 

@@ -318,7 +318,7 @@ def _range(craft: Craft, r: StabilityAssessment, curve: RightingCurve) -> Findin
         title = "Comes back from {safe:angle0}" if good or safe > 0 else "Has no range"
         text = "You asked that it come back from {asked:angle0}."
         if wet and safe < end:
-            text += " Water comes in at {what} before it would go over."
+            text += " Water comes in at the {what} before it would go over."
         way = () if good else (Remedy("See what each cure costs", "stability?tab=cures"),)
         return Finding("stability.range_asked", "holds" if good else "fails", title, text, BRIEF, values, way)
     if vanishing is None:

@@ -35,7 +35,8 @@ def view(asked: Asked) -> Tab:
     rows = tuple(
         (
             s.outer.name,
-            f"{say(s.clearance, 'length')} clear" if s.clearance > 0 else f"{say(-s.clearance, 'length')} in the water",
+            _clear(asked, s.at_rest),
+            _clear(asked, s.clearance),
             say(s.contact, "angle") if s.contact is not None else "–",
             say(s.under, "angle0") if s.under is not None else "–",
             say(s.flies, "angle") if s.flies is not None else "–",
@@ -53,6 +54,10 @@ def view(asked: Asked) -> Tab:
         more,
         _answers(asked, result, over),
     )
+
+
+def _clear(asked: Asked, height: float) -> str:
+    return f"{asked.reader.say(abs(height), 'length')} {'clear' if height > 0 else 'in the water'}"
 
 
 def _figures(asked: Asked, r: FloatsAssessment) -> tuple[Readout, ...]:

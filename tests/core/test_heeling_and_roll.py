@@ -15,6 +15,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import RoundBilge
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.afloat import float_boat
+from yarekeel.core.hydrostatics.forces import Push, solve_pushed
 from yarekeel.core.propulsion.sail import Sail, effort, lead
 from yarekeel.core.stability.heeling import Lever, outward, steady, thrown, turning
 from yarekeel.core.stability.inclining import (
@@ -27,6 +28,7 @@ from yarekeel.core.stability.inclining import (
     roll_period,
     with_added,
 )
+from yarekeel.core.stability.pitching import pitch_curve, push_that_holds
 from yarekeel.core.stability.righting import Righted, mirrored, righting_curve
 from yarekeel.core.stability.roll_fit import fit_roll
 from yarekeel.core.stability.tipping import Tipping
@@ -200,3 +202,25 @@ def test_too_few_readings_tell_nothing_and_bad_ones_are_refused():
     with pytest.raises(InvalidInput):
         Tipping(gust=0.5)
     assert Tipping(wind_ms=3.0).filled(Tipping(wind_ms=8.0, gust=1.4)) == Tipping(wind_ms=3.0, gust=1.4)
+
+
+# Pitching
+
+
+def test_a_push_forward_trims_a_box_as_it_does_by_the_solver_of_forces():
+    """The pitch curve holds the boat upright at a trim and asks for the push; the solver of forces finds the trim of a push: they meet.
+    Small angles by hand too: F h = W GM_L tan(trim)."""
+    hull, density = Hull(box(2.0, BEAM, DEPTH)), 1000.0
+    mass = 2.0 * BEAM * DRAFT * density
+    boat = Righted(hull, mass / density, (1.0, 0.0, KG), hull.kernel)
+    trims = [-math.radians(a) for a in (0.0, 0.3, 1.0, 3.0, 6.0)]
+    points = pitch_curve(boat, trims)
+    assert points[0].arm == pytest.approx(0.0, abs=1e-12)
+    at = (0.9, 0.0, 1.4)
+    pushes = [push_that_holds(p, boat, at, density) for p in points]
+    gm_l = DRAFT / 2 + 4.0 / (12 * DRAFT) - KG
+    assert pushes[1] * (1.4 - DRAFT / 2) == pytest.approx(mass * STANDARD_GRAVITY * gm_l * math.tan(math.radians(0.3)), rel=5e-3)
+    for point, push in zip(points[1:], pushes[1:], strict=True):
+        pushed = solve_pushed(hull, mass, (1.0, 0.0, KG), density, (Push("sail", at, (push, 0.0, 0.0)),))
+        assert pushed.afloat.attitude.trim == pytest.approx(point.trim, abs=1e-6)
+        assert pushed.afloat.attitude.origin_height == pytest.approx(point.origin_height, abs=1e-6)

@@ -1,6 +1,7 @@
 """Criteria as yardsticks: the 2008 IS Code's numbers, made for large ships, and the limits of the brief."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yarekeel.core.findings import Finding
@@ -10,8 +11,8 @@ from yarekeel.core.rules.is_2008 import IS_2008, Clause, Measured, clauses
 from yarekeel.core.sources import SMALL_CRAFT
 from yarekeel.core.stability.righting import Righted, RightingCurve, RightingPoint
 from yarekeel.stages.craft import Craft
+from yarekeel.stages.plain_tests import Tested
 from yarekeel.stages.stability import StabilityAssessment, end_of
-from yarekeel.stages.steadiness import Steadiness
 
 THIRTY, FORTY = math.radians(30), math.radians(40)
 
@@ -53,7 +54,7 @@ def point_at(boat: Righted, curve: RightingCurve, lean: Radians) -> RightingPoin
     return boat.near(near, curve.side * lean, tolerance=1e-8)
 
 
-def assess(craft: Craft, r: StabilityAssessment, steady: Steadiness) -> CriteriaAssessment | None:
+def assess(craft: Craft, r: StabilityAssessment, tests: Sequence[Tested]) -> CriteriaAssessment | None:
     """The worse side against both; None for a boat that has no attitude."""
     curve = r.worse
     if curve is None or r.boat is None or r.afloat is None:
@@ -69,10 +70,10 @@ def assess(craft: Craft, r: StabilityAssessment, steady: Steadiness) -> Criteria
     a = r.afloat
     gm = a.upright_gm if a.is_unsteady else a.gm_transverse
     measured = Measured(to_30, to_last, arm, abs(curve.peak.heel) if curve.rights else 0.0, gm)
-    return CriteriaAssessment(clauses(measured), _own(craft, r, curve, gm, steady), last, _findings(craft))
+    return CriteriaAssessment(clauses(measured), _own(craft, r, curve, gm, tests), last, _findings(craft))
 
 
-def _own(craft: Craft, r: StabilityAssessment, curve: RightingCurve, gm: float, steady: Steadiness) -> tuple[Own, ...]:
+def _own(craft: Craft, r: StabilityAssessment, curve: RightingCurve, gm: float, tests: Sequence[Tested]) -> tuple[Own, ...]:
     brief = craft.design.brief
     rows = [Own("GM", "length", brief.least_gm_m, gm, True)]
     if brief.least_peak_m is not None:
@@ -81,7 +82,7 @@ def _own(craft: Craft, r: StabilityAssessment, curve: RightingCurve, gm: float, 
         wet = r.water_in(curve.side)
         reach = min(abs(end_of(curve)) if curve.rights else 0.0, abs(wet.heel) if wet else math.inf)
         rows.append(Own("Comes back from, no water in", "angle", math.radians(brief.least_range_deg), reach, True))
-    for t in steady.tests:
+    for t in tests:
         if t.limit is not None:
             rows.append(Own(t.code, "angle", t.limit, t.lean, False))
     return tuple(rows)

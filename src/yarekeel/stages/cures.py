@@ -143,7 +143,7 @@ def needed(craft: Craft) -> Steadiness:
     return _steady(craft)
 
 
-@lru_cache(maxsize=128)
+@lru_cache(maxsize=32)
 def _steady(craft: Craft) -> Steadiness:
     return steadiness(craft)
 
@@ -154,7 +154,7 @@ def all_of(craft: Craft) -> Iterator[Cure]:
         yield solve(craft, code)
 
 
-@lru_cache(maxsize=128)
+@lru_cache(maxsize=64)
 def solve(craft: Craft, code: str) -> Cure:
     """One cure, solved for the least that meets every limit on tipping. Raises InvalidInput for a cure that this boat has not."""
     if code not in codes_of(craft):
@@ -346,8 +346,9 @@ def _outrigger(craft: Craft) -> _Way:
         return dataclasses.replace(craft.design, bodies=(*craft.design.bodies, one), weights=(*craft.design.weights, item))
 
     def title(deep: float, after: Craft) -> tuple[str, dict[str, float | str]]:
-        volume = _coated(craft, body(deep))[2] / 2
-        return "Outriggers: {volume:volume} each, {y:length} out", {"volume": volume, "y": y}
+        one = body(deep)
+        values: dict[str, float | str] = {"volume": _coated(craft, one)[2] / 2, "y": y, "up": one.at_m[2]}
+        return "Outriggers: {volume:volume} each, {y:length} out, {up:length} up", values
 
     def effort(deep: float, after: Craft) -> tuple[str, dict[str, float | str]]:
         _, skin, volume = _coated(craft, body(deep))

@@ -20,10 +20,11 @@ from yarekeel.stages.design import Design
 from yarekeel.stages.outers import Outer, outers_of
 from yarekeel.stages.stability import StabilityAssessment
 
-HEELS: tuple[Radians, ...] = tuple(math.radians(a) for a in range(0, 73, 4))
+HEELS: tuple[Radians, ...] = tuple(math.radians(a) for a in range(0, 46, 5))
+"""As far as floats meet the water, and a little on."""
 AFTER: Radians = math.radians(1.0)
 """Past the contact at which the stiffness with the float in the water is taken."""
-STEPS = 13
+STEPS = 11
 TOUCHING: Metres = 1e-4
 """A float so near the water touches it."""
 INTO: Metres = 5e-4

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.errors import BoatSinks
 from yarekeel.core.findings import Finding, Remedy, Severity
-from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
+from yarekeel.core.hydrostatics.afloat import LEAST_UP, Afloat
 from yarekeel.core.hydrostatics.attitude import Attitude
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
+from yarekeel.core.hydrostatics.equilibrium import Unsolved, required_volume, solve_equilibrium
 from yarekeel.core.hydrostatics.forces import half_draft, wind_force
 from yarekeel.core.propulsion.sail import effort
 from yarekeel.core.quantities import Kilograms, Metres, Point, Radians
@@ -127,18 +127,12 @@ def _loaded(case: _Case, changes: Sequence[tuple[WeightItem, Point]], more: Sequ
     for m, at in more:
         for k in range(3):
             moments[k] += m * at[k]
+    kernel, centre = case.boat.kernel, (moments[0] / mass, moments[1] / mass, moments[2] / mass)
     try:
-        after = float_boat(
-            case.craft.hull,
-            mass,
-            (moments[0] / mass, moments[1] / mass, moments[2] / mass),
-            case.craft.density,
-            case.afloat.attitude,
-            case.boat.kernel,
-        )
+        after = solve_equilibrium(kernel, required_volume(kernel, mass, case.craft.density), centre, case.afloat.attitude)
     except (BoatSinks, Unsolved):
         return None
-    return None if after.is_capsized else after.attitude
+    return None if after.attitude.up[2] <= LEAST_UP else after.attitude
 
 
 def _crew(case: _Case) -> list[WeightItem]:

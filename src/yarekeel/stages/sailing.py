@@ -8,28 +8,32 @@ from functools import lru_cache
 
 import numpy as np
 
-from yarekeel.core.errors import BoatSinks
 from yarekeel.core.findings import Finding, Remedy, Severity
-from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.geometry.spaces import below
 from yarekeel.core.geometry.wetted import waterline_length
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.equilibrium import Unsolved
-from yarekeel.core.hydrostatics.flotation import Flotation
-from yarekeel.core.hydrostatics.forces import Overpowered, Push, solve_pushed, wind_force
-from yarekeel.core.hydrostatics.inside import Laden
+from yarekeel.core.hydrostatics.forces import wind_force
 from yarekeel.core.propulsion.sail import effort, lead
 from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Point, Radians, Ratio, SquareMetres
 from yarekeel.core.sources import COMMON_PRACTICE, MECHANICS
-from yarekeel.core.stability.heeling import outward, steady, thrown
-from yarekeel.stages import listing, plain_tests
+from yarekeel.core.stability.heeling import Lever
+from yarekeel.core.stability.pitching import pitch_curve, push_that_holds
+from yarekeel.core.stability.righting import Righted, righting_curve
+from yarekeel.stages import plain_tests
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.stability import StabilityAssessment, end_of
 
 MOST_WIND: MetresPerSecond = 25.0
 """A storm: a small sail comes down long before."""
-WINDS = 26
-HALVINGS = 12
+WINDS = 51
+HALVINGS = 14
+FINE: Radians = math.radians(0.5)
+"""Between steps of the sweep that winds are read off."""
+STEEPEST: Radians = math.radians(40)
+PITCHES = 40
+"""How far the bow is pressed down, and in how many steps, small ones first."""
 KNOCKED_DOWN: Radians = math.radians(60)
 """Past that the sail lies on the water: held or not, it counts as over (common practice)."""
 USUAL_LEAD: tuple[Ratio, Ratio] = (0.02, 0.15)
@@ -91,37 +95,81 @@ def assess(craft: Craft, r: StabilityAssessment) -> SailAssessment | None:
     under, lateral = lateral_area(craft.hull.mesh, a.attitude)
     line = waterline_length(craft.hull.mesh, a.attitude)
     ahead = lead(centre[0], lateral[0], line) if line > 0 else 0.0
-    leans = tuple((MOST_WIND * k / (WINDS - 1), lean_in(craft, r, MOST_WIND * k / (WINDS - 1))) for k in range(WINDS))
-    tipping = plain_tests.tipping_of(craft)
+    fine, tipping = _fine(craft, r), plain_tests.tipping_of(craft)
     gust = tipping.gust or 1.0
-    capsize = _least_wind(lambda v: lean_in(craft, r, v) is None)
-    gusted = _least_wind(lambda v: lean_in(craft, r, v, gust) is None)
+    winds = [MOST_WIND * k / (WINDS - 1) for k in range(WINDS)]
+    leans = tuple((v, fine.lean(v) if fine else None) for v in winds)
+    capsize = _least_wind(lambda v: fine is None or fine.lean(v) is None)
+    gusted = _least_wind(lambda v: fine is None or fine.lean(v, gust) is None)
     wind = tipping.wind_ms or 5.0
-    nose = nose_dive(craft, wind, r.boat.kernel)
-    aft, moved = _weight_aft(craft, wind, r.boat.kernel)
+    try:
+        nose = nose_dive(craft, r.boat, wind)
+        aft, moved = _weight_aft(craft, r.boat, wind)
+    except Unsolved:
+        return None
     result = SailAssessment(area, centre, under, lateral, line, ahead, leans, capsize, gusted, nose, aft, moved, ())
     return dataclasses.replace(result, findings=tuple(_findings(craft, result, wind, gust)))
 
 
-def lean_in(craft: Craft, r: StabilityAssessment, wind: MetresPerSecond, gust: Ratio = 1.0) -> Radians | None:
-    """The lean in a steady wind abeam (then in a gust so many times as fast), on the worse side; None where it goes over."""
+@dataclass(frozen=True, eq=False)
+class _Swept:
+    """The worse side in fine steps from its rest to where it counts as over: leans (n,) rad counted to that side, pushes (n,) m and the
+    energy gained (n,) m; and the lever of a wind of 1 m/s."""
+
+    leans: Floats
+    pushes: Floats
+    gained: Floats
+    lever: Lever
+
+    def lean(self, wind: MetresPerSecond, gust: Ratio = 1.0) -> Radians | None:
+        """The lean in a steady wind abeam, then in a gust so many times as fast; None where it goes over. Read off between steps."""
+        levers = np.array([self.lever.at(float(h)) for h in self.leans]) * wind**2
+        k = _first_above(self.pushes - levers)
+        if k is None:
+            return None
+        at = _zero(self.leans, self.pushes - levers, k)
+        if gust <= 1 or wind <= 0:
+            return at
+        start = float(np.interp(at, self.leans, self.gained))
+        work = np.array([self.lever.work(at, float(h)) for h in self.leans]) * (wind * gust) ** 2
+        left = np.where(self.leans > at + 1e-9, self.gained - start - work, -1.0)
+        k = _first_above(left)
+        return None if k is None else _zero(self.leans, left, k) if left[k - 1] > -1.0 else at
+
+
+def _first_above(values: Floats) -> int | None:
+    above = np.flatnonzero(values >= 0)
+    return int(above[0]) if len(above) else None
+
+
+def _zero(x: Floats, y: Floats, k: int) -> float:
+    """Where a line through the points k - 1 and k is 0."""
+    if k == 0 or y[k] == y[k - 1]:
+        return float(x[k])
+    return float(x[k - 1] - y[k - 1] * (x[k] - x[k - 1]) / (y[k] - y[k - 1]))
+
+
+def _fine(craft: Craft, r: StabilityAssessment) -> _Swept | None:
+    """The worse side swept anew in fine steps; None where it is held nowhere."""
     assert r.boat is not None
     assert r.afloat is not None
     curve = r.worse
-    assert curve is not None
-    other = r.port if curve.side > 0 else r.starboard
-    assert other is not None
-    points = outward(curve.points, other.points)
-    lever = plain_tests.lever_of_wind(craft, r.afloat, r.boat, wind)
+    if curve is None or not curve.rights:
+        return None
+    rest = curve.side * r.afloat.attitude.heel
+    last = min(abs(end_of(curve)), KNOCKED_DOWN)
+    if last <= rest:
+        return None
+    count = max(8, math.ceil((last - rest) / FINE))
+    heels = [curve.side * float(h) for h in np.linspace(rest, last, count + 1)]
     try:
-        at = steady(r.boat, points, curve.side, r.afloat.attitude.heel, lever)
-        if at is not None and gust > 1 and wind > 0:
-            at = thrown(r.boat, points, curve.side, at, lever.times(gust**2))
+        fine = righting_curve(r.boat.hull, r.boat.displaced, r.boat.gravity, heels, r.boat.kernel)
     except Unsolved:
         return None
-    if at is None or not curve.rights or curve.side * at.heel > min(abs(end_of(curve)), KNOCKED_DOWN):
-        return None
-    return abs(at.heel)
+    leans = np.array([curve.side * p.heel for p in fine.points])
+    pushes = np.array([curve.side * p.arm for p in fine.points])
+    gained = np.array([p.energy for p in fine.points]) * r.boat.share
+    return _Swept(leans, pushes, gained - gained[0], plain_tests.lever_of_wind(craft, r.afloat, r.boat, 1.0))
 
 
 def _least_wind(over: Callable[[MetresPerSecond], bool], most: MetresPerSecond = MOST_WIND) -> MetresPerSecond | None:
@@ -142,49 +190,50 @@ def bow_of(craft: Craft) -> Point:
     return x, y, z
 
 
-def nose_dive(craft: Craft, wind: MetresPerSecond, kernel: Flotation | Laden) -> NoseDive:
-    """Before a wind with all sail: its trim, and the wind at which the bow goes under; ``kernel`` is what floats."""
+def nose_dive(craft: Craft, boat: Righted, wind: MetresPerSecond) -> NoseDive:
+    """Before a wind with all sail, upright: its trim at that wind, and the wind at which the bow goes under, or past which nothing holds
+    it up. Raises Unsolved."""
     area, centre, coefficient = effort(craft.design.sails)
-    bow, total = bow_of(craft), craft.total
+    bow, drive = bow_of(craft), wind_force(wind, area, coefficient)
+    start = boat.held(0.0).attitude.trim
+    points = pitch_curve(boat, [start - STEEPEST * (k / PITCHES) ** 1.5 for k in range(PITCHES + 1)])
+    pushes = np.array([push_that_holds(p, boat, centre, craft.density) for p in points])
+    heights = np.array([p.attitude.height_of(bow) for p in points])
+    trims = np.array([p.trim for p in points])
+    under = _first_above(-heights)
+    last = len(points) - 1 if under is None else under
+    if under:  # the step at which it goes under is cut off where the bow meets the water
+        share = heights[under - 1] / (heights[under - 1] - heights[under])
+        pushes[under] = pushes[under - 1] + share * (pushes[under] - pushes[under - 1])
+        trims[under] = trims[under - 1] + share * (trims[under] - trims[under - 1])
+        heights[under] = 0.0
+    most = int(np.argmax(pushes[: last + 1]))
+    one = wind_force(1.0, area, coefficient)
+    limit = math.sqrt(max(float(pushes[most]), 0.0) / one)
+    if drive >= pushes[most]:
+        return NoseDive(drive, None, 0.0, limit)
+    trim, height = (float(np.interp(drive, pushes[: most + 1], v[: most + 1])) for v in (trims, heights))
+    return NoseDive(drive, trim, height, None if limit >= MOST_WIND else limit)
 
-    def run(speed: MetresPerSecond) -> tuple[Radians, Metres] | None:
-        push = Push("sail", centre, (wind_force(speed, area, coefficient), 0.0, 0.0))
-        try:
-            pushed = solve_pushed(craft.hull, total.mass, total.centre, craft.density, (push,), kernel)
-        except (BoatSinks, Overpowered, Unsolved):
-            return None
-        attitude = pushed.afloat.attitude
-        return attitude.trim, attitude.height_of(bow)
 
-    here = run(wind)
-
-    def under(speed: MetresPerSecond) -> bool:
-        found = run(speed)
-        return found is None or found[1] <= 0
-
-    drive = wind_force(wind, area, coefficient)
-    limit = _least_wind(under)
-    return NoseDive(drive, here[0] if here else None, here[1] if here else 0.0, limit)
-
-
-def _weight_aft(craft: Craft, wind: MetresPerSecond, kernel: Flotation | Laden) -> tuple[tuple[tuple[Metres, NoseDive], ...], str]:
+def _weight_aft(craft: Craft, boat: Righted, wind: MetresPerSecond) -> tuple[tuple[tuple[Metres, NoseDive], ...], str]:
     """The nose dive with the heaviest of the crew, or of what is loose, moved aft in two steps."""
-    items = craft.items
+    items = craft.acting
     loose = [k for k, i in enumerate(items) if i.mass_kg > 0 and not i.fixed and not i.structure]
     crew = [k for k in loose if items[k].group == "crew"]
     if not loose:
         return (), ""
-    which = max(crew or loose, key=lambda k: items[k].mass_kg)
-    x, y, z = items[which].at_m
-    room = x - float(craft.hull.mesh.bounds[0][0])
+    item = items[max(crew or loose, key=lambda k: items[k].mass_kg)]
+    room = item.at_m[0] - float(craft.hull.mesh.bounds[0][0])
     out = []
     for share in (0.15, 0.30):
         by = min(share * craft.hull.mesh.length, 0.9 * room)
         if by <= 0:
             continue
-        moved = Craft(listing.put(craft, which, (x - by, y, z), alone=True))
-        out.append((by, nose_dive(moved, wind, kernel)))
-    return tuple(out), items[which].name
+        x, y, z = boat.gravity
+        moved = dataclasses.replace(boat, gravity=(x - by * item.mass_kg / craft.total.mass, y, z))
+        out.append((by, nose_dive(craft, moved, wind)))
+    return tuple(out), item.name
 
 
 def _findings(craft: Craft, r: SailAssessment, wind: MetresPerSecond, gust: Ratio) -> list[Finding]:

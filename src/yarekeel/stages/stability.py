@@ -104,6 +104,16 @@ def _boat(craft: Craft, litres: CubicMetres, into: Into | None) -> tuple[Afloat,
 def assess(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres = 0.0, into: Into | None = None) -> StabilityAssessment:
     """GM where it rests and the righting arms over ``heels`` (from 0 outward) to both sides, with ``litres`` (m3) of water loose in
     a place. Raises InvalidInput for more water than the place holds."""
+    return judged(craft, swept(craft, heels, litres, into))
+
+
+def judged(craft: Craft, found: StabilityAssessment) -> StabilityAssessment:
+    """What was found by ``swept``, against this boat's brief."""
+    return found if found.worse is None else replace(found, findings=tuple(_findings(craft, found)))
+
+
+def swept(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres = 0.0, into: Into | None = None) -> StabilityAssessment:
+    """As ``assess`` without the verdicts, which alone hang on the brief (a boat that has no curve has its reason as a finding)."""
     try:
         afloat, boat = _boat(craft, litres, into)
     except BoatSinks as sinks:
@@ -120,8 +130,7 @@ def assess(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres =
         lowering = _lowering(boat, (starboard,) if symmetric else (starboard, port)) if asks else None
     except Unsolved as error:
         return replace(_none((_unsolved(error),)), afloat=afloat)
-    result = StabilityAssessment(afloat, boat, starboard, port, symmetric, events, rests, lowering, ())
-    return replace(result, findings=tuple(_findings(craft, result)))
+    return StabilityAssessment(afloat, boat, starboard, port, symmetric, events, rests, lowering, ())
 
 
 def curves_of(boat: Righted, heels: Sequence[Radians] = HEELS) -> tuple[RightingCurve, RightingCurve, bool]:

@@ -25,6 +25,9 @@ _UNITS = (
     ("_v", "voltage"),
     ("_ah", "capacity"),
     ("_deg", "degrees"),
+    ("_m2", "area"),
+    ("_ms", "speed"),
+    ("_s", "seconds"),
 )
 _WORDS = {"at_m": "place", "known": "known by", "bodies": "hull", "weights": "weight", "drive": "drive", "motors": "motor"}
 
@@ -81,7 +84,7 @@ def _line(reader: Reader, d: compare.Difference) -> ChangeLine:
     steps = [s for s in d.path.split(".") if s not in ("shape", "weights", "drive", "motors", "bodies")]
     leaf = steps[-1]
     kind = next((k for ending, k in _UNITS if leaf.endswith(ending)), "")
-    name = _WORDS.get(leaf) or re.sub(r"_(kg|m|n|a|v|ah|deg|c)$", "", leaf).replace("_", " ")
+    name = _WORDS.get(leaf) or re.sub(r"_(kg|m2|ms|m|n|a|v|ah|deg|c|s)$", "", leaf).replace("_", " ")
     what = ": ".join([*(s.replace("_", " ") for s in steps[:-1]), name])
     return ChangeLine(what[:1].upper() + what[1:], _text(reader, d.before, kind), _text(reader, d.after, kind))
 

@@ -1,12 +1,16 @@
 """The boat that the page heels: in the load and with the water in the bilge that are asked for, its curves kept."""
 
+import dataclasses
 from dataclasses import dataclass
 from functools import lru_cache
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.stability.inclining import Incline
+from yarekeel.core.stability.tipping import Tipping
+from yarekeel.core.weights.weigh_in import WeighIn
 from yarekeel.stages import flooding, plain_tests, stability
 from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Design
+from yarekeel.stages.design import Brief, Design
 from yarekeel.stages.flooding import Into
 from yarekeel.stages.plain_tests import Tested
 from yarekeel.stages.stability import StabilityAssessment
@@ -32,9 +36,21 @@ class Heeled:
     words: str
 
 
-@lru_cache(maxsize=64)
 def _assessed(design: Design, litres: float, into: Into | None) -> StabilityAssessment:
-    return stability.assess(craft_of(design), litres=litres, into=into)
+    """The curves do not hang on the brief, on what the tests are done with, on sails and readings: those may change without a new
+    sweep."""
+    bare = dataclasses.replace(design, brief=Brief(), tipping=Tipping(), sails=(), incline=Incline(), weigh_in=WeighIn())
+    return _judged(design, _swept(bare, litres, into))
+
+
+@lru_cache(maxsize=64)
+def _judged(design: Design, found: StabilityAssessment) -> StabilityAssessment:
+    return stability.judged(craft_of(design), found)
+
+
+@lru_cache(maxsize=64)
+def _swept(design: Design, litres: float, into: Into | None) -> StabilityAssessment:
+    return stability.swept(craft_of(design), litres=litres, into=into)
 
 
 @lru_cache(maxsize=64)

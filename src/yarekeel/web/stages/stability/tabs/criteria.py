@@ -6,11 +6,11 @@ from markupsafe import Markup
 
 from yarekeel.drawing import righting
 from yarekeel.drawing.righting import Curve, Happening
-from yarekeel.stages import criteria, cures
+from yarekeel.stages import criteria
 from yarekeel.stages.plain_tests import Tested
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.stages.asked import Asked
-from yarekeel.web.stages.stability.heeled import heeled
+from yarekeel.web.stages.stability.heeled import heeled, tested
 from yarekeel.web.stages.tab import Tab
 
 
@@ -33,9 +33,8 @@ class CriteriaMore:
 
 def view(asked: Asked) -> Tab:
     """Both tables, and the curve with the angles the code looks at."""
-    h = heeled(asked)
-    steady = cures.needed(h.craft)
-    result = criteria.assess(h.craft, h.result, steady)
+    h, tests = heeled(asked), tested(asked)
+    result = criteria.assess(h.craft, h.result, tests)
     limits = tuple(asked.field(f"brief.{n}") for n in ("least_gm_m", "least_peak_m", "least_range_deg", "most_lean_deg"))
     if result is None or h.result.worse is None:
         return Tab(findings=asked.reader.findings(h.result.findings), title="Criteria", more=CriteriaMore((), (), limits, Markup("")))
@@ -47,7 +46,7 @@ def view(asked: Asked) -> Tab:
     own = tuple(
         CriteriaRow(
             "brief",
-            _title(asked, o.title, steady.tests),
+            _title(asked, o.title, tests),
             f"{'at least' if o.at_least else 'at most'} {say(o.asked, o.kind)}",
             "goes over" if o.has is None else say(o.has, o.kind),
             "holds" if o.holds else "fails",

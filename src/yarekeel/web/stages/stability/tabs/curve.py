@@ -166,7 +166,7 @@ def _readouts(asked: Asked, r: StabilityAssessment, curve: RightingCurve) -> tup
     peak = f"at {say(abs(curve.peak.heel), 'angle0')}" + (f"; asked {say(brief.least_peak_m, 'length')}" if brief.least_peak_m else "")
     which = "" if r.symmetric else " to starboard" if curve.side > 0 else " to port"
     out = [
-        reader.figure("GM, upright" if a.is_unsteady else "GM", gm, "length", asked_gm, "holds" if gm >= brief.least_gm_m else "fails"),
+        reader.figure("GM, upright" if a.is_unsteady else "GM", gm, "length", asked_gm, tone.get("stability.gm", "fails")),
         reader.figure("Hardest push back" + which, curve.push(curve.peak), "length", peak, tone.get("stability.peak_asked", "")),
     ]
     range_tone = tone.get("stability.range_asked", tone.get("stability.range", ""))

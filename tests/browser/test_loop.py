@@ -50,6 +50,8 @@ def test_the_loop_with_the_mouse(page: Page, served: str):
 
     # Weights
     page.get_by_role("link", name=re.compile("^3 Weights")).click()
+    page.wait_for_url("**/weights")
+    page.wait_for_selector("main[data-ready]")  # a click before the page listens is lost
     for name, mass, aft in (("Hull", "1.2 kg", "480"), ("Battery", "800", "500 mm"), ("Motor", "300 g", "150")):
         page.get_by_role("button", name="Add a weight").click()
         page.get_by_label("Name, New weight").fill(name)

@@ -64,7 +64,7 @@ def test_a_sudden_lever_throws_it_until_work_and_area_are_equal(raft):
     assert start.heel == 0.0
     at = thrown(boat, points, 1, start, gust)
     assert at is not None
-    grid = np.linspace(0, at.heel, 4001)
+    grid = np.linspace(0, at.heel, 801)
     area = np.trapezoid([exact_box_arm(BEAM, DEPTH, DRAFT, KG, h) for h in grid], grid)
     assert area == pytest.approx(0.025 * at.heel, rel=2e-4)
     rest = steady(boat, points, 1, 0.0, gust)

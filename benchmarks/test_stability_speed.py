@@ -99,3 +99,30 @@ def test_all_cures_of_a_boat():
     took = time.perf_counter() - start
     print(f"\n{len(found)} cures of {craft.design.name}: {took:.1f} s, at most {CURES_S:g}")
     assert took < CURES_S
+
+
+@pytest.mark.parametrize(
+    ("tab", "path", "first", "step", "unit"),
+    [
+        ("tests", "tipping.wind_ms", 4.0, 0.05, "m/s"),
+        ("sail", "sails.0.area_m2", 3.0, 0.02, "m²"),
+        ("criteria", "brief.least_gm_m", 100, 1, "mm"),
+    ],
+)
+def test_a_changed_number_of_a_test(tmp_path, tab, path, first, step, unit):
+    """The server's answer to a changed field on Stability's tabs, on the canoe, which has the most tests."""
+    from yarekeel.demo.story import load_demo
+    from yarekeel.store.engine import open_database
+    from yarekeel.store.yard import Yard
+    from yarekeel.web.stages.routes import Change, Look, look
+
+    yard = Yard(open_database(tmp_path / "yard.db"))
+    load_demo(yard)
+    on, taken = yard.revision(5, "A").snapshot, []
+    for k in range(40):
+        start = time.perf_counter()
+        look(yard, 5, "A", "stability", Look(on=on, changes=[Change(path=path, text=f"{first + k * step:g} {unit}")], ask={"tab": tab}))
+        taken.append(1e3 * (time.perf_counter() - start))
+    median = statistics.median(taken[2:])
+    print(f"\n{path} changed: {median:.1f} ms at the median, at most {MOST_MS}")
+    assert median < MOST_MS

@@ -85,6 +85,7 @@ def rail_at(craft: Craft, side: float) -> Point:
     return middle, side * y, z
 
 
+@lru_cache(maxsize=32)  # asked for at every change of a test
 def windage(mesh: Mesh, attitude: Attitude) -> tuple[SquareMetres, Point]:
     """Area that looks to one side above the water, and its centre (boat axes). Hulls behind one another count each for itself,
     which is on the safe side."""

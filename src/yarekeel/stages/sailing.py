@@ -19,7 +19,7 @@ from yarekeel.core.propulsion.sail import effort, lead
 from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Point, Radians, Ratio, SquareMetres
 from yarekeel.core.sources import COMMON_PRACTICE, MECHANICS
 from yarekeel.core.stability.heeling import Lever
-from yarekeel.core.stability.pitching import pitch_curve, push_that_holds
+from yarekeel.core.stability.pitching import PitchPoint, pitch_curve, push_that_holds
 from yarekeel.core.stability.righting import Righted, righting_curve
 from yarekeel.stages import plain_tests
 from yarekeel.stages.craft import Craft
@@ -29,10 +29,10 @@ MOST_WIND: MetresPerSecond = 25.0
 """A storm: a small sail comes down long before."""
 WINDS = 51
 HALVINGS = 14
-FINE: Radians = math.radians(0.5)
+FINE: Radians = math.radians(1.0)
 """Between steps of the sweep that winds are read off."""
 STEEPEST: Radians = math.radians(40)
-PITCHES = 40
+PITCHES = 32
 """How far the bow is pressed down, and in how many steps, small ones first."""
 KNOCKED_DOWN: Radians = math.radians(60)
 """Past that the sail lies on the water: held or not, it counts as over (common practice)."""
@@ -72,6 +72,7 @@ class SailAssessment:
     findings: tuple[Finding, ...]
 
 
+@lru_cache(maxsize=32)  # it does not change with the sails
 def lateral_area(mesh: Mesh, attitude: Attitude) -> tuple[SquareMetres, Point]:
     """Area that looks to one side under water, and its centre (boat axes): hull, fins and rudder alike, each for itself."""
     wet = below(mesh, attitude.up, -attitude.origin_height)
@@ -160,16 +161,30 @@ def _fine(craft: Craft, r: StabilityAssessment) -> _Swept | None:
     last = min(abs(end_of(curve)), KNOCKED_DOWN)
     if last <= rest:
         return None
-    count = max(8, math.ceil((last - rest) / FINE))
-    heels = [curve.side * float(h) for h in np.linspace(rest, last, count + 1)]
     try:
-        fine = righting_curve(r.boat.hull, r.boat.displaced, r.boat.gravity, heels, r.boat.kernel)
+        leans, pushes, gained = _fine_sweep(r.boat, curve.side, rest, last)
     except Unsolved:
         return None
-    leans = np.array([curve.side * p.heel for p in fine.points])
-    pushes = np.array([curve.side * p.arm for p in fine.points])
-    gained = np.array([p.energy for p in fine.points]) * r.boat.share
-    return _Swept(leans, pushes, gained - gained[0], plain_tests.lever_of_wind(craft, r.afloat, r.boat, 1.0))
+    return _Swept(leans, pushes, gained, plain_tests.lever_of_wind(craft, r.afloat, r.boat, 1.0))
+
+
+@lru_cache(maxsize=16)
+def _fine_sweep(boat: Righted, side: int, rest: Radians, last: Radians) -> tuple[Floats, Floats, Floats]:
+    """Leans, pushes and energies gained (n,) from the rest outward."""
+    count = max(8, math.ceil((last - rest) / FINE))
+    heels = [side * float(h) for h in np.linspace(rest, last, count + 1)]
+    points = righting_curve(boat.hull, boat.displaced, boat.gravity, heels, boat.kernel).points
+    gained = np.array([p.energy for p in points]) * boat.share
+    return np.array([side * p.heel for p in points]), np.array([side * p.arm for p in points]), gained - gained[0]
+
+
+@lru_cache(maxsize=48)
+def _pitched(boat: Righted, aft: Metres) -> tuple[Righted, tuple[PitchPoint, ...]]:
+    """The boat with its G so far aft of where it is, and its pitch curve, bow down from its rest. Raises Unsolved."""
+    x, y, z = boat.gravity
+    moved = dataclasses.replace(boat, gravity=(x - aft, y, z))
+    start = moved.held(0.0).attitude.trim
+    return moved, pitch_curve(moved, [start - STEEPEST * (k / PITCHES) ** 1.5 for k in range(PITCHES + 1)])
 
 
 def _least_wind(over: Callable[[MetresPerSecond], bool], most: MetresPerSecond = MOST_WIND) -> MetresPerSecond | None:
@@ -190,13 +205,12 @@ def bow_of(craft: Craft) -> Point:
     return x, y, z
 
 
-def nose_dive(craft: Craft, boat: Righted, wind: MetresPerSecond) -> NoseDive:
-    """Before a wind with all sail, upright: its trim at that wind, and the wind at which the bow goes under, or past which nothing holds
-    it up. Raises Unsolved."""
+def nose_dive(craft: Craft, listed: Righted, wind: MetresPerSecond, aft: Metres = 0.0) -> NoseDive:
+    """Before a wind with all sail, upright, with G so far aft of where it is listed: its trim at that wind, and the wind at which the
+    bow goes under, or past which nothing holds it up. Raises Unsolved."""
     area, centre, coefficient = effort(craft.design.sails)
     bow, drive = bow_of(craft), wind_force(wind, area, coefficient)
-    start = boat.held(0.0).attitude.trim
-    points = pitch_curve(boat, [start - STEEPEST * (k / PITCHES) ** 1.5 for k in range(PITCHES + 1)])
+    boat, points = _pitched(listed, aft)
     pushes = np.array([push_that_holds(p, boat, centre, craft.density) for p in points])
     heights = np.array([p.attitude.height_of(bow) for p in points])
     trims = np.array([p.trim for p in points])
@@ -230,9 +244,7 @@ def _weight_aft(craft: Craft, boat: Righted, wind: MetresPerSecond) -> tuple[tup
         by = min(share * craft.hull.mesh.length, 0.9 * room)
         if by <= 0:
             continue
-        x, y, z = boat.gravity
-        moved = dataclasses.replace(boat, gravity=(x - by * item.mass_kg / craft.total.mass, y, z))
-        out.append((by, nose_dive(craft, moved, wind)))
+        out.append((by, nose_dive(craft, boat, wind, by * item.mass_kg / craft.total.mass)))
     return tuple(out), item.name
 
 

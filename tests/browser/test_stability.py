@@ -76,17 +76,17 @@ def test_cures_come_are_stopped_and_one_becomes_the_next_revision(page: Page, se
 
 
 def test_the_sensor_rolls_and_its_period_is_taken(page: Page, served: str, demo_yard: Yard):
-    opened(page, served, "/boats/2/B/stability?tab=roll")
+    opened(page, served, "/boats/4/A/stability?tab=roll")
     expect(page.locator(".tilt-angle")).to_contain_text("to starboard")
     page.get_by_role("button", name="Zero it").click()
     expect(page.locator("#tilt-said")).to_contain_text(re.compile("Zeroed|still moves"))
     page.get_by_role("button", name="Push it over").click()
     expect(page.locator("#tilt-said")).to_contain_text("Let go")
-    page.wait_for_timeout(6000)
+    page.wait_for_timeout(5000)
     page.get_by_role("button", name="Take the period").click()
     expect(page.locator('[data-part="side"]')).to_contain_text(re.compile("The timed|It takes"))
-    assert demo_yard.revision(2, "B").design.incline.time_s is not None
+    assert demo_yard.revision(4, "A").design.incline.time_s is not None
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_role("button", name="Redo")).to_be_enabled()
-    assert demo_yard.revision(2, "B").design.incline.time_s is None
+    assert demo_yard.revision(4, "A").design.incline.time_s is None
     sound(page)

@@ -19,6 +19,8 @@ from yarekeel.core.quantities import Radians, Seconds
 
 _LINE = re.compile(r"(?P<sign>[+\-−]?)\s*(?P<number>\d+(?:[.,]\d+)?)\s*(deg|°)", re.IGNORECASE)
 KEPT = 1500
+MOST_BEHIND: Seconds = 2.0
+"""Of what was sent while nobody looked."""
 NOISE: Radians = math.radians(0.06)
 CROOKED: Radians = math.radians(1.3)
 STILL: Seconds = 1.0
@@ -99,7 +101,7 @@ class StandIn:
 class Trace:
     """Reads one port for every page that looks on; thread-safe. ``zero`` is the angle taken off every reading."""
 
-    def __init__(self, port: Port, clock: Callable[[], Seconds] = time.monotonic, every: Seconds = 0.05) -> None:
+    def __init__(self, port: Port, clock: Callable[[], Seconds] = time.monotonic, every: Seconds = 0.02) -> None:
         self.port, self.clock, self._every = port, clock, every
         self._kept: deque[Tilt] = deque(maxlen=KEPT)
         self._last: Seconds = -math.inf
@@ -109,13 +111,14 @@ class Trace:
         self.is_open = True
 
     def after(self, number: int) -> list[Tilt]:
-        """The readings since ``number``, oldest first, with the zero taken off; the port is asked when it is time for the next."""
+        """The readings since ``number``, oldest first, with the zero taken off; the port is asked for what came since the last look."""
         with self._lock:
             now = self.clock()
-            if now - self._last >= self._every:
-                self._last = now
+            self._last = max(self._last, now - MOST_BEHIND)
+            while self._last + self._every <= now:  # what came since the last look, as a port keeps it
+                self._last += self._every
                 self._number += 1
-                self._kept.append(Tilt(self._number, now, self._next(now)))
+                self._kept.append(Tilt(self._number, self._last, self._next(self._last)))
             return [Tilt(r.number, r.at, None if r.heel is None else r.heel - self.zero) for r in self._kept if r.number > number]
 
     def _next(self, now: Seconds) -> Radians | None:

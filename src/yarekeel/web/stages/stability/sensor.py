@@ -135,7 +135,10 @@ def fitted() -> RollFit:
     readings = TRACE.since(max(_pushed["at"] + 0.05, TRACE.clock() - 25.0))
     found = fit_roll(np.array([r.at for r in readings]), np.array([r.heel for r in readings], dtype=float)) if readings else None
     if found is None:
-        raise InvalidInput("tilt", "No roll stands clear in the trace: push it, and let it swing for three rolls or more.")
+        raise InvalidInput(
+            "tilt",
+            "No roll stands clear in the trace: push it, and let it swing for three rolls or more. One quicker than ten readings is not seen.",
+        )
     return found
 
 

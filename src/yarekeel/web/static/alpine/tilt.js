@@ -3,7 +3,7 @@ document.addEventListener("alpine:init", () => {
   const work = window.YareKeel;
   const SECONDS = 15;
   // One line to the sensor for the whole page, however often the form around it is drawn again.
-  const line = { source: null, readings: [], plugged: true, shown: new Set(), words: "", moved: "" };
+  const line = { source: null, readings: [], plugged: true, shown: new Set(), words: "", moved: "", queue: Promise.resolve() };
 
   function listen(act) {
     if (line.source) return;
@@ -41,11 +41,13 @@ document.addEventListener("alpine:init", () => {
       this.$root.querySelector(".trace-high").textContent = `${reach.toFixed(0)}°`;
       this.$root.querySelector(".trace-low").textContent = `−${reach.toFixed(0)}°`;
     },
-    async act(what, on = "") {
+    // One after the other: what is asked of a sensor must not overtake its being put aboard.
+    act(what, on = "") { line.queue = line.queue.then(() => this.send(what, on)); return line.queue; },
+    async send(what, on) {
       try {
         const answer = await fetch(this.$root.dataset.act, { method: "POST", headers: { "content-type": "application/json", accept: "application/json" }, body: JSON.stringify({ do: what, what: on }) });
         const data = await answer.json();
-        this.say(answer.ok ? data.words || { zero: "Zeroed: its own slant is taken off.", move: "Moved; wait until it lies still, then take the angle." }[what] || "" : data.message || "That was not done.");
+        if (what !== "aboard" || !answer.ok) this.say(answer.ok ? data.words || { zero: "Zeroed: its own slant is taken off.", move: "Moved; wait until it lies still, then take the angle." }[what] || "" : data.message || "That was not done.");
         return answer.ok;
       } catch {
         this.say("The program does not answer; nothing was changed.");

@@ -137,7 +137,7 @@ def fitted() -> RollFit:
     if found is None:
         raise InvalidInput(
             "tilt",
-            "No roll stands clear in the trace: push it, and let it swing for three rolls or more. One quicker than ten readings is not seen.",
+            "No roll stands clear in the trace: push it, and let it swing for three rolls or more. It must last ten readings.",
         )
     return found
 

@@ -12,7 +12,7 @@ from yarekeel.core.errors import BoatSinks, InvalidInput, NoAnswer
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.families.box import Box
 from yarekeel.core.geometry.mesh import Mesh
-from yarekeel.core.geometry.spaces import below
+from yarekeel.core.geometry.wetted import side_area
 from yarekeel.core.hydrostatics import curves
 from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
 from yarekeel.core.hydrostatics.attitude import Attitude
@@ -87,18 +87,8 @@ def rail_at(craft: Craft, side: float) -> Point:
 
 @lru_cache(maxsize=32)  # asked for at every change of a test
 def windage(mesh: Mesh, attitude: Attitude) -> tuple[SquareMetres, Point]:
-    """Area that looks to one side above the water, and its centre (boat axes). Hulls behind one another count each for itself,
-    which is on the safe side."""
-    up = attitude.up
-    dry = below(mesh, (-up[0], -up[1], -up[2]), attitude.origin_height)
-    if dry is None:
-        return 0.0, (0.0, 0.0, 0.0)
-    across = np.maximum(dry.area_vectors @ np.array(attitude.rows[1]), 0.0)
-    area = float(across.sum())
-    if area <= 0:
-        return 0.0, (0.0, 0.0, 0.0)
-    x, y, z = (across @ dry.centres / area).tolist()
-    return area, (x, y, z)
+    """Area that looks to one side above the water, and its centre (boat axes)."""
+    return side_area(mesh, attitude, wet=False)
 
 
 @lru_cache(maxsize=64)  # the slider asks for it at every step

@@ -10,8 +10,7 @@ import numpy as np
 
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.mesh import Floats, Mesh
-from yarekeel.core.geometry.spaces import below
-from yarekeel.core.geometry.wetted import waterline_length
+from yarekeel.core.geometry.wetted import side_area, waterline_length
 from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.hydrostatics.forces import wind_force
@@ -74,16 +73,8 @@ class SailAssessment:
 
 @lru_cache(maxsize=32)  # it does not change with the sails
 def lateral_area(mesh: Mesh, attitude: Attitude) -> tuple[SquareMetres, Point]:
-    """Area that looks to one side under water, and its centre (boat axes): hull, fins and rudder alike, each for itself."""
-    wet = below(mesh, attitude.up, -attitude.origin_height)
-    if wet is None:
-        return 0.0, (0.0, 0.0, 0.0)
-    across = np.maximum(wet.area_vectors @ np.array(attitude.rows[1]), 0.0)
-    area = float(across.sum())
-    if area <= 0:
-        return 0.0, (0.0, 0.0, 0.0)
-    x, y, z = (across @ wet.centres / area).tolist()
-    return area, (x, y, z)
+    """Area that looks to one side under water, and its centre (boat axes): hull, fins and rudder alike."""
+    return side_area(mesh, attitude, wet=True)
 
 
 @lru_cache(maxsize=16)  # a boat is run before many winds for it

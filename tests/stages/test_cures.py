@@ -11,7 +11,7 @@ from yarekeel.core.geometry.families import Box
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import moorhen, reedwarden, turnstone, wagtail
 from yarekeel.exchange import boat_file
-from yarekeel.stages import cures
+from yarekeel.stages import cure_ways, cures
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.design import Body, Brief
 from yarekeel.stages.steadiness import steadiness
@@ -50,7 +50,7 @@ def test_every_solved_cure_put_in_meets_the_brief_and_is_the_least(name):
         assert cure.figures is not None
         assert cure.figures.gm == pytest.approx(again.rest().gm_transverse, rel=1e-9)
         assert cure.figures.carried == pytest.approx(again.total.mass)
-        less = cures._WAYS[cure.code.removeprefix("cure.")](craft)
+        less = cure_ways.WAYS[cure.code.removeprefix("cure.")](craft)
         if cure.amount > less.low + 1e-9 and cure.code != "cure.lower":  # floats that touch jump from too little to plenty
             assert steadiness(Craft(less.make(less.low + 0.96 * (cure.amount - less.low)))).least[0] < 0, cure.code
     assert solved >= 2
@@ -65,7 +65,7 @@ def test_ballast_is_the_one_that_statics_asks():
     assert cure.design is not None
     m = cure.amount
     draft = (140 + m) / 700
-    kg = (140 * 0.20 + m * cures.BALLAST_UP * 0.5) / (140 + m)
+    kg = (140 * 0.20 + m * cure_ways.BALLAST_UP * 0.5) / (140 + m)
     assert draft / 2 + 0.35**2 / (12 * draft) - kg == pytest.approx(0.03, abs=2e-4)
 
 

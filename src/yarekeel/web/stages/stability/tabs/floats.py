@@ -46,9 +46,10 @@ def view(asked: Asked) -> Tab:
     a = h.result.afloat.upright.attitude
     picture = tank.across(h.craft.hull, a, tuple((s.outer.points, s.clearance) for s in result.sides if s.outer.is_float), say)
     more = FloatsMore(Markup(picture), charts, rows)
+    tone = next((f.severity for f in h.result.findings if f.code == "stability.gm"), "fails")
     return Tab(
         Markup(picture),
-        _figures(asked, result),
+        _figures(asked, result, tone),
         asked.reader.findings(result.findings),
         "Floats and hulls",
         more,
@@ -60,9 +61,10 @@ def _clear(asked: Asked, height: float) -> str:
     return f"{asked.reader.say(abs(height), 'length')} {'clear' if height > 0 else 'in the water'}"
 
 
-def _figures(asked: Asked, r: FloatsAssessment) -> tuple[Readout, ...]:
+def _figures(asked: Asked, r: FloatsAssessment, tone: str) -> tuple[Readout, ...]:
     reader, say = asked.reader, asked.reader.say
-    out = [reader.figure("GM free", r.stiff, "length", "upright, floats as they are", "holds" if r.stiff > 0 else "fails")]
+    asks = f"upright, floats as they are; asked {say(asked.design.brief.least_gm_m, 'length')}"
+    out = [reader.figure("GM free", r.stiff, "length", asks, tone)]
     if r.stiff_after is not None:
         out.append(reader.figure("GM on a float", r.stiff_after, "length", "just after it touches"))
     if r.wobble is not None:

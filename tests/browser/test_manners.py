@@ -15,7 +15,6 @@ PAGES = [
     *[f"/boats/1/A/{s}" for s in ("brief", "weights", "float", "trials", "fixes")],
     *[f"/boats/3/A/shape?{q}" for q in ("tab=table", "tab=changes", "tab=place", "view=solid", "body=2")],
     "/boats/3/A/mesh",
-    *[f"/boats/5/A/stability?tab={t}" for t in ("tests", "floats", "sail", "criteria", "roll", "cures")],
     "/boats/2/compare?before=A&after=B",
     "/nowhere",
 ]

@@ -379,3 +379,24 @@ def test_sails_grow_with_the_boat():
     twice = scaled(turnstone(), 2.0)
     assert twice.sails[0].area_m2 == pytest.approx(4 * 3.4)
     assert twice.sails[0].at_m[2] == pytest.approx(2 * 1.55)
+
+
+def test_more_sail_than_the_bow_holds_is_a_verdict_that_fails():
+    light = heavy_raft(tipping=dataclasses.replace(OFF, wind_ms=14.0), sails=(Sail("far too much", 30.0, (1.1, 0.0, 3.0), 1.2),))
+    s = sailing.assess(Craft(light), stability.assess(Craft(light)))
+    assert s is not None
+    assert s.nose.trim is None
+    assert codes(s.findings)["sail.nose_dive"] == "fails"
+    assert codes(s.findings)["sail.capsize"] == "fails"
+
+
+def test_b_stands_as_far_from_the_common_g_as_the_arm_says_with_water_loose():
+    """At any heel the arm is the distance of the two verticals, the water inside at its own level (statics)."""
+    craft = Craft(heavy_raft())
+    r = stability.assess(craft, litres=0.02, into=flooding.places(craft)[0])
+    assert r.boat is not None
+    for heel in (0.1, 0.5, 1.2):
+        held = r.boat.held(heel, tolerance=1e-9)
+        g, b = r.boat.centres(held)
+        across = held.attitude.rows[1]
+        assert sum(across[k] * (g[k] - b[k]) for k in range(3)) == pytest.approx(held.righting_arm * r.boat.share, abs=1e-8)

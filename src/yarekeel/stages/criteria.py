@@ -12,7 +12,7 @@ from yarekeel.core.sources import SMALL_CRAFT
 from yarekeel.core.stability.righting import Righted, RightingCurve, RightingPoint
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.plain_tests import Tested
-from yarekeel.stages.stability import StabilityAssessment, end_of
+from yarekeel.stages.stability import StabilityAssessment
 
 THIRTY, FORTY = math.radians(30), math.radians(40)
 
@@ -68,7 +68,7 @@ def assess(craft: Craft, r: StabilityAssessment, tests: Sequence[Tested]) -> Cri
     except Unsolved:
         return None
     a = r.afloat
-    gm = a.upright_gm if a.is_unsteady else a.gm_transverse
+    gm = a.judged_gm
     measured = Measured(to_30, to_last, arm, abs(curve.peak.heel) if curve.rights else 0.0, gm)
     return CriteriaAssessment(clauses(measured), _own(craft, r, curve, gm, tests), last, _findings(craft))
 
@@ -79,9 +79,7 @@ def _own(craft: Craft, r: StabilityAssessment, curve: RightingCurve, gm: float, 
     if brief.least_peak_m is not None:
         rows.append(Own("Greatest righting arm", "length", brief.least_peak_m, curve.push(curve.peak) if curve.rights else 0.0, True))
     if brief.least_range_deg is not None:
-        wet = r.water_in(curve.side)
-        reach = min(abs(end_of(curve)) if curve.rights else 0.0, abs(wet.heel) if wet else math.inf)
-        rows.append(Own("Comes back from, no water in", "angle", math.radians(brief.least_range_deg), reach, True))
+        rows.append(Own("Comes back from, no water in", "angle", math.radians(brief.least_range_deg), r.safe_range, True))
     for t in tests:
         if t.limit is not None:
             rows.append(Own(t.code, "angle", t.limit, t.lean, False))

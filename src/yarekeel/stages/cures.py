@@ -65,7 +65,7 @@ def figures_of(craft: Craft, found: Steadiness) -> Figures | None:
     tipping = {"gm", "rail"}
     misses = tuple(w.word for w in wishes.wishes_of(craft.design.brief) if judged and judged.margins[w.code] < 0 and w.code not in tipping)
     return Figures(
-        gm=a.upright_gm if a.is_unsteady else a.gm_transverse,
+        gm=a.judged_gm,
         worst=worst(found.tests),
         carried=craft.total.mass,
         draft=-(float((craft.hull.mesh.vertices @ a.attitude.up).min()) + a.attitude.origin_height),
@@ -74,6 +74,11 @@ def figures_of(craft: Craft, found: Steadiness) -> Figures | None:
         beam=float(high[1] - low[1]),
         misses=misses,
     )
+
+
+def added_by(cure: Figures, now: Figures) -> tuple[Kilograms, Ratio]:
+    """What a cure adds to carry ashore, and to the wetted surface as a share of it."""
+    return cure.carried - now.carried, cure.wetted / now.wetted - 1
 
 
 def needed(craft: Craft) -> Steadiness:
@@ -125,17 +130,15 @@ def _edge(margin: Callable[[float], Ratio], bad: float, good: float, close: floa
     """The least amount between two that meets the limits: regula falsi with Illinois' halving, bisection where margins jump."""
     f_good, f_bad, side = margin(good), margin(bad) if bad > 0 else -1.0, 0
     for k in range(EDGE_STEPS):
-        if good - bad < close or 0 <= f_good < KEPT:
+        if good - bad < close or 0 <= margin(good) < KEPT:
             break
         share = f_good / (f_good - f_bad) if f_bad > -1.5 and k % 3 != 2 else 0.5
         middle = good - min(max(share, 0.03), 0.97) * (good - bad)
         f = margin(middle)
         if f >= 0:
-            good, f_good, side = middle, f, 1
-            f_bad *= 0.5 if side == 1 else 1.0
+            good, f_good, f_bad, side = middle, f, f_bad * (0.5 if side == 1 else 1.0), 1
         else:
-            bad, f_bad, side = middle, f, -1
-            f_good *= 0.5 if side == -1 else 1.0
+            bad, f_bad, f_good, side = middle, f, f_good * (0.5 if side == -1 else 1.0), -1
     return good
 
 

@@ -29,8 +29,6 @@ TOUCHING: Metres = 1e-4
 """A float so near the water touches it."""
 INTO: Metres = 5e-4
 """So far into the water floats are lowered to take the wobble out."""
-WIDE_WOBBLE: Radians = math.radians(6.0)
-"""Between both contacts: more feels unsteady to most (common practice)."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -166,6 +164,11 @@ def _lifts(craft: Craft, outer: Outer, at: Attitude) -> tuple[Newtons, NewtonMet
     return lift, lift * abs(centre_below(m, centre, at.rows, d)[1]) * math.cos(at.heel)
 
 
+def lowering_to_touch(r: FloatsAssessment) -> Metres | None:
+    """How much lower the floats touch on both sides; None where they do not hang clear."""
+    return None if r.wobble is None else min(s.clearance for s in r.sides if s.outer.is_float) + INTO
+
+
 @lru_cache(maxsize=16)  # a dozen hulls are united for it
 def lowered(craft: Craft) -> tuple[Lowered, ...]:
     """What lowering every side float by so much does; empty for a boat without. Raises InvalidInput where none can be built."""
@@ -220,7 +223,7 @@ def at_lower(craft: Craft, by: Metres) -> Lowered | None:
     up = next((o for o in outers if o.side > 0 and o.is_float), None)
     contact = first(down, True) if down else None
     flies = first(up, False) if up else None
-    gm = rest.upright_gm if rest.is_unsteady else rest.gm_transverse
+    gm = rest.judged_gm
     touched = 0.0 if clearance <= 0 else contact
     after = None if touched is None else _stiffness(boat, touched + AFTER)
     bending = _lifts(other, down, curve.peak.attitude)[1] if down and curve.rights else 0.0
@@ -260,7 +263,7 @@ def _clear(floats: list[Side], r: FloatsAssessment) -> Finding:
     values["each"] = (r.wobble or 0.0) / 2
     if r.wobble is not None:
         way = (Remedy("Lower the floats: the curve shows what each millimetre does", None),)
-        word: Severity = "near" if r.wobble <= WIDE_WOBBLE and r.stiff > 0 else "fails" if r.stiff <= 0 else "near"
+        word: Severity = "near" if r.stiff > 0 else "fails"
         text = "{clear:length} between float and water. It goes {wobble:angle} from one contact to the other."
         return Finding("floats.clear", word, "Both floats hang clear: it wobbles ±{each:angle}", text, MECHANICS, values, way)
     if least.clearance > TOUCHING:

@@ -147,7 +147,7 @@ def ballast_for_gm(craft: Craft, gm: Metres, material: str = "lead") -> Load:
 
 
 def _upright_gm(a: Afloat) -> Metres:
-    return a.upright_gm if a.is_unsteady else a.gm_transverse
+    return a.judged_gm
 
 
 def waterline(craft: Craft, bow: Metres, stern: Metres, z: Metres | None = None) -> Load:

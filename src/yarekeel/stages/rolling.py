@@ -49,7 +49,7 @@ def assess(craft: Craft, r: StabilityAssessment) -> RollAssessment | None:
         return None
     a, total, incline = r.afloat, craft.total, craft.design.incline
     gyration = math.sqrt(max(float(craft.aboard.inertia[0, 0]), 0.0) / total.mass)
-    gm = a.upright_gm if a.is_unsteady else a.gm_transverse
+    gm = a.judged_gm
     listed = Found(total.centre[2], total.centre_half_width[2])
     timed = gm_timed = vcg_timed = None
     if incline.time_s is not None:

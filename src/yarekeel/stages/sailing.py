@@ -246,7 +246,7 @@ def _findings(craft: Craft, r: SailAssessment, wind: MetresPerSecond, gust: Rati
         "gusted": r.gusted or MOST_WIND,
         "gust": gust,
         "drive": r.nose.drive,
-        "trim": r.nose.trim or 0.0,
+        "trim": 0.0 if r.nose.trim is None else r.nose.trim,
         "bow": r.nose.bow,
         "dives": r.nose.wind or MOST_WIND,
         "lead": r.lead,
@@ -261,7 +261,11 @@ def _findings(craft: Craft, r: SailAssessment, wind: MetresPerSecond, gust: Rati
         first = Finding(
             "sail.capsize", word, "Capsized or laid flat by {capsize:speed}", text, MECHANICS, values, () if word == "holds" else reef
         )
-    if r.nose.wind is None:
+    if r.nose.trim is None:
+        text = "Before {wind:speed} the sail drives with {drive:force}, more than the bow holds."
+        way = (Remedy("Weight aft, a fuller bow, or less or lower sail", None),)
+        dive = Finding("sail.nose_dive", "fails", "The bow goes under before {dives:speed}", text, MECHANICS, values, way)
+    elif r.nose.wind is None:
         text = "Before {wind:speed} the sail drives with {drive:force}: {trim:trim}, {bow:length} of bow left."
         dive = Finding("sail.nose_dive", "holds", "The bow stays up before the wind", text, MECHANICS, values)
     else:

@@ -74,6 +74,16 @@ class StabilityAssessment:
         # Past 90° a range says little: there the side to which G lies comes back from further, and less hard.
         return min((self.starboard, self.port), key=lambda c: (c.rights, min(round(abs(end_of(c)), 4), math.pi / 2), c.area))
 
+    @property
+    def safe_range(self) -> Radians:
+        """From how far over it comes back on the worse side, or to where water comes in, if that is sooner; 0 where it comes back from
+        nowhere."""
+        worse = self.worse
+        if worse is None or not worse.rights:
+            return 0.0
+        wet = self.water_in(worse.side)
+        return min(abs(end_of(worse)), abs(wet.heel) if wet else math.inf)
+
     def events_of(self, side: int) -> tuple[Event, ...]:
         """What meets the surface on a side."""
         return tuple(e for e in self.events if self.symmetric or e.heel * side > 0)
@@ -87,11 +97,6 @@ class StabilityAssessment:
 def end_of(curve: RightingCurve) -> Radians:
     """Where it stops coming back on that side: the vanishing angle, or the end of the curve."""
     return curve.points[-1].heel if curve.vanishing is None else curve.vanishing
-
-
-def heeled_kernel_of(craft: Craft, litres: CubicMetres = 0.0, into: Into | None = None) -> Righted:
-    """The boat to be heeled, with water loose in a place. Raises BoatSinks, Unsolved, InvalidInput."""
-    return _boat(craft, litres, into)[1]
 
 
 def _boat(craft: Craft, litres: CubicMetres, into: Into | None) -> tuple[Afloat, Righted]:
@@ -318,7 +323,7 @@ def _range(craft: Craft, r: StabilityAssessment, curve: RightingCurve) -> Findin
     last, vanishing = abs(curve.points[-1].heel), curve.vanishing
     end = abs(vanishing) if vanishing is not None else last
     wet = r.water_in(curve.side)
-    safe = min(end, abs(wet.heel)) if wet else end
+    safe = r.safe_range
     degrees = craft.design.brief.least_range_deg
     asked = None if degrees is None else math.radians(degrees)
     values: dict[str, float | str] = {"end": end, "last": last, "safe": safe, "asked": asked or 0.0, "what": wet.name if wet else ""}

@@ -9,7 +9,7 @@ from yarekeel.core.quantities import Metres, Radians, Ratio
 from yarekeel.stages import plain_tests, stability
 from yarekeel.stages.craft import Craft
 from yarekeel.stages.plain_tests import Tested
-from yarekeel.stages.stability import StabilityAssessment, end_of
+from yarekeel.stages.stability import StabilityAssessment
 
 QUICK: tuple[Radians, ...] = tuple(math.radians(a) for a in (0, 2, 4, 7, *range(10, 91, 5)))
 """As far as a boat that carries on is heeled; on to 180° only where it must right itself."""
@@ -38,7 +38,7 @@ def steadiness(craft: Craft, *, whole: bool = True) -> Steadiness:
         rest = craft.rest()
     except (BoatSinks, Unsolved, InvalidInput):
         return Steadiness({"floating": LOST - 1}, None, ())
-    gm = rest.upright_gm if rest.is_unsteady else rest.gm_transverse
+    gm = rest.judged_gm
     margins = {"GM": (gm - brief.least_gm_m) / max(brief.least_gm_m, 0.01)}
     if not whole and margins["GM"] < 0:
         return Steadiness(margins, None, ())
@@ -50,10 +50,8 @@ def steadiness(craft: Craft, *, whole: bool = True) -> Steadiness:
     if brief.least_peak_m:
         margins["greatest arm"] = (worse.push(worse.peak) - brief.least_peak_m) / brief.least_peak_m
     if brief.least_range_deg:
-        wet = result.water_in(worse.side)
-        reach = abs(end_of(worse)) if worse.rights else 0.0
         asked = math.radians(brief.least_range_deg)
-        margins["range"] = (min(reach, abs(wet.heel) if wet else math.inf) - asked) / asked
+        margins["range"] = (result.safe_range - asked) / asked
     tests = plain_tests.assess(craft, result)
     for t in tests:
         if t.lean is None:

@@ -103,7 +103,7 @@ _OF_FLOAT: dict[str, Callable[[Craft, Afloat], float]] = {
     "freeboard": lambda c, a: a.freeboard,
     "trim": lambda c, a: abs(a.attitude.trim),
     "heel": lambda c, a: abs(a.attitude.heel),
-    "gm": lambda c, a: a.upright_gm if a.is_unsteady else a.gm_transverse,
+    "gm": lambda c, a: a.judged_gm,
     "reserve": lambda c, a: a.reserve,
     "draft": _deepest,
     "rail": lambda c, a: _leaning(c),

@@ -98,6 +98,11 @@ class Afloat:
         return self.upright.heel_stiffness * self.listed / self.mass
 
     @property
+    def judged_gm(self) -> Metres:
+        """GM at rest; of a boat that does not rest upright, that of the boat held so: stiffness where it lies is no comfort."""
+        return self.upright_gm if self.is_unsteady else self.gm_transverse
+
+    @property
     def listed_volume(self) -> CubicMetres:
         """Of water that weighs as much as the weights alone, m3: what the solvers work with."""
         return self.listed / self.density

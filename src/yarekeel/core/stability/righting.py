@@ -8,9 +8,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yarekeel.core.geometry.hull import Hull
+from yarekeel.core.hydrostatics.afloat import with_liquids
 from yarekeel.core.hydrostatics.attitude import Attitude, rotation
 from yarekeel.core.hydrostatics.equilibrium import Held, Unsolved, solve_held
-from yarekeel.core.hydrostatics.flotation import Flotation
+from yarekeel.core.hydrostatics.flotation import Flotation, centre_below
 from yarekeel.core.hydrostatics.inside import Laden
 from yarekeel.core.quantities import CubicMetres, MetreRadians, Metres, Point, Radians
 
@@ -91,6 +92,15 @@ class Righted:
     def held(self, heel: Radians, trim: Radians = 0.0, d: Metres | None = None, tolerance: float = SWEEP_TOLERANCE) -> Held:
         """Held at a heel, from a trim and a plane's height over the kernel's centre. Raises Unsolved."""
         return solve_held(self.kernel, self.displaced, self.gravity, heel, trim, d, tolerance, short_of_end=True)
+
+    def centres(self, held: Held) -> tuple[Point, Point]:
+        """Of gravity, of weights and liquids that have run together, and of buoyancy, boat axes."""
+        if not isinstance(self.kernel, Laden):
+            return self.gravity, held.buoyancy
+        a, centre = held.attitude, self.kernel.centre
+        _, gravity = with_liquids(self.displaced, self.gravity, self.kernel.levels(a), 1.0)
+        d = -a.height_of(centre)
+        return gravity, centre_below(self.kernel.displaced(a.rows, d), centre, a.rows, d)
 
     def point(self, held: Held, heel: Radians) -> RightingPoint:
         """What it is like there."""

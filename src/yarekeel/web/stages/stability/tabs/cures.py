@@ -85,13 +85,10 @@ def cells_of(f: Figures | None, now: Figures | None, reader: Reader) -> tuple[st
     if f.worst is not None:
         name = word_of(f.worst.code)
         worst = f"{name}: {'goes over' if f.worst.lean is None else say(f.worst.lean, 'angle')}"
-    carried = say(f.carried, "mass")
+    carried, wetted = say(f.carried, "mass"), say(f.wetted, "area")
     if now is not None and f is not now:
-        extra = f.carried - now.carried
+        extra, change = cures.added_by(f, now)
         carried = f"{'+' if extra >= 0 else '−'}{say(abs(extra), 'mass')}"
-    wetted = say(f.wetted, "area")
-    if now is not None and f is not now:
-        change = f.wetted / now.wetted - 1
         wetted += f" ({'+' if change >= 0 else '−'}{say(abs(change), 'percent')})"
     return (say(f.gm, "length"), worst, carried, say(f.draft, "length"), say(f.freeboard, "length"), wetted, say(f.beam, "length"))
 

@@ -7,7 +7,6 @@ from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.hydrostatics.equilibrium import Unsolved
-from yarekeel.core.hydrostatics.flotation import centre_below
 from yarekeel.core.stability.righting import Righted, RightingCurve
 from yarekeel.drawing import righting, tank
 from yarekeel.drawing.righting import Curve, Happening
@@ -75,24 +74,14 @@ def _lean(text: str) -> int:
 def _leaning(asked: Asked, h: Heeled, boat: Righted, lean: int) -> Markup:
     curve = h.result.starboard if lean >= 0 else h.result.port
     assert curve is not None
-    assert h.result.afloat is not None
     heel = math.radians(lean)
     near = min(curve.points, key=lambda p: abs(p.heel - heel))
     try:
         held = boat.held(heel, near.trim, -near.attitude.height_of(boat.kernel.centre))
     except Unsolved:
         held = boat.held(near.heel, near.trim, -near.attitude.height_of(boat.kernel.centre))
-    a = held.attitude
-    d = -a.height_of(boat.kernel.centre)
-    displaced = boat.kernel.displaced(a.rows, d) if hasattr(boat.kernel, "displaced") else held.immersed
-    buoyancy = centre_below(displaced, boat.kernel.centre, a.rows, d)
-    arm = held.righting_arm * boat.share
-    gravity = h.result.afloat.listed_gravity
-    if h.result.afloat.liquids:  # the liquids have run: B and the common G are that arm apart
-        across = a.rows[1]
-        shift = sum(across[k] * (buoyancy[k] - gravity[k]) for k in range(3)) + arm
-        gravity = (gravity[0], gravity[1] + shift * across[1], gravity[2] + shift * across[2])
-    return Markup(tank.leaning(h.craft.hull, a, gravity, buoyancy, arm, asked.reader.say))
+    gravity, buoyancy = boat.centres(held)
+    return Markup(tank.leaning(h.craft.hull, held.attitude, gravity, buoyancy, held.righting_arm * boat.share, asked.reader.say))
 
 
 def _chart(asked: Asked, h: Heeled, starboard: RightingCurve, port: RightingCurve) -> Markup:
@@ -159,7 +148,7 @@ def _beside(asked: Asked, h: Heeled) -> list[Curve]:
 def _readouts(asked: Asked, r: StabilityAssessment, curve: RightingCurve) -> tuple[Readout, ...]:
     reader, say, brief, a = asked.reader, asked.reader.say, asked.design.brief, r.afloat
     assert a is not None
-    gm = a.upright_gm if a.is_unsteady else a.gm_transverse
+    gm = a.judged_gm
     tone = {f.code: f.severity for f in r.findings}
     end, wet = abs(end_of(curve)), r.water_in(curve.side)
     asked_gm = f"asked {say(brief.least_gm_m, 'length')}"

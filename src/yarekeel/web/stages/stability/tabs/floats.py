@@ -68,7 +68,8 @@ def _figures(asked: Asked, r: FloatsAssessment, tone: str) -> tuple[Readout, ...
     if r.stiff_after is not None:
         out.append(reader.figure("GM on a float", r.stiff_after, "length", "just after it touches"))
     if r.wobble is not None:
-        out.append(Readout("Wobble", say(r.wobble, "angle"), "", "from one contact to the other", "near"))
+        word = next((f.severity for f in r.findings if f.code == "floats.clear"), "")
+        out.append(Readout("Wobble", say(r.wobble, "angle"), "", "from one contact to the other", word))
     flies = [s for s in r.sides if s.flies is not None]
     if flies:
         one = min(flies, key=lambda s: s.flies or 0.0)
@@ -116,9 +117,9 @@ def _charts(asked: Asked, over: tuple[Lowered, ...]) -> tuple[Markup, ...]:
 
 
 def _answers(asked: Asked, r: FloatsAssessment, over: tuple[Lowered, ...]) -> tuple[Answer, ...]:
-    if r.wobble is None or not over:
+    by = floats.lowering_to_touch(r)
+    if by is None or not over:
         return ()
-    by = min(s.clearance for s in r.sides if s.outer.is_float) + floats.INTO
     say = asked.reader.say
     words = f"Lower the floats by {say(by, 'length')}: both touch when it stands upright, and the free play is gone."
     return (Answer("Take the wobble out", words, "answer.floats", repr(by), "Lower them"),)

@@ -3,9 +3,9 @@
 import numpy as np
 import trimesh
 
+from yarekeel.core.geometry.attitude import Rows
+from yarekeel.core.geometry.flotation import Flotation, Immersed
 from yarekeel.core.geometry.mesh import Mesh
-from yarekeel.core.hydrostatics.attitude import Rows
-from yarekeel.core.hydrostatics.flotation import Flotation, Immersed
 
 
 class GeneralEvaluator:

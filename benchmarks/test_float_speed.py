@@ -8,12 +8,12 @@ from playwright.sync_api import Page
 
 from benchmarks.general import GeneralEvaluator
 from benchmarks.test_speed import body, ratio
+from yarekeel.core.geometry.attitude import rotation
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics import chance
-from yarekeel.core.hydrostatics.attitude import rotation
 from yarekeel.core.hydrostatics.curves import curves, levels
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
-from yarekeel.stages.craft import Craft
+from yarekeel.stages.design.craft import Craft
 
 MOST_MS = 50
 FLOATS_S = 3.0

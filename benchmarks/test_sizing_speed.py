@@ -7,8 +7,8 @@ import time
 import numpy as np
 
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
-from yarekeel.stages import size_map, sizing
-from yarekeel.stages.craft import Craft
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.sizing import size_map, sizing
 
 MOST_MS = 300
 MAP_S = 10.0

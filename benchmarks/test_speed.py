@@ -14,11 +14,11 @@ import pytest
 from benchmarks.general import GeneralEvaluator
 from tests.bodies import spheroid
 from tests.cases import is_minimum, random_cases
+from yarekeel.core.geometry.attitude import rotation
+from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
-from yarekeel.core.hydrostatics.attitude import rotation
 from yarekeel.core.hydrostatics.equilibrium import solve_equilibrium
-from yarekeel.core.hydrostatics.flotation import Flotation
 from yarekeel.core.stability.righting import righting_curve
 
 SIZES = {2_000: (32, 32), 20_000: (100, 100), 200_000: (320, 313)}

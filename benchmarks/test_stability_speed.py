@@ -15,8 +15,8 @@ from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import joined
 from yarekeel.core.stability.righting import Righted, righting_curve
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, turnstone, wagtail
-from yarekeel.stages import cures
-from yarekeel.stages.craft import Craft
+from yarekeel.stages.changes import cures
+from yarekeel.stages.design.craft import Craft
 
 HEELS = [math.radians(5 * k) for k in range(37)]
 MOST_MS = 50

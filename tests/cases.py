@@ -6,10 +6,10 @@ from collections.abc import Iterator
 import numpy as np
 
 from tests.bodies import box, spheroid, tube, wigley
+from yarekeel.core.geometry.attitude import Attitude, rotation
+from yarekeel.core.geometry.flotation import Evaluator
 from yarekeel.core.geometry.mesh import Mesh, joined
-from yarekeel.core.hydrostatics.attitude import Attitude, rotation
 from yarekeel.core.hydrostatics.equilibrium import Equilibrium
-from yarekeel.core.hydrostatics.flotation import Evaluator
 
 
 def shapes() -> list[Mesh]:

@@ -7,7 +7,7 @@ from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
 from tests.conftest import DEMO_BOATS
-from yarekeel.stages import size_map
+from yarekeel.stages.sizing import size_map
 from yarekeel.store.yard import Yard
 
 pytestmark = pytest.mark.browser

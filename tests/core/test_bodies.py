@@ -9,6 +9,7 @@ import trimesh
 
 from tests.bodies import box, spheroid, tube
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.crossings import crossing_faces
 from yarekeel.core.geometry.families import Box, Vee
 from yarekeel.core.geometry.families.strut import Strut
@@ -17,12 +18,12 @@ from yarekeel.core.geometry.mesh import Mesh, joined, without_folds
 from yarekeel.core.geometry.placing import mirrored, placed, righted
 from yarekeel.core.geometry.sections import area_of, outlines
 from yarekeel.core.geometry.union import simplified, united, without
-from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.form import station_figures
 from yarekeel.core.weights.items import WeightItem
-from yarekeel.stages import afloat, shape
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Body, Design
+from yarekeel.stages.afloat import afloat
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Body, Design
+from yarekeel.stages.shape import shape
 
 CASES = [
     ("overlap", (0.5, 0.1, 0.05), 2 * 0.08 - 0.5 * 0.3 * 0.15),

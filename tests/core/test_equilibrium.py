@@ -8,10 +8,10 @@ import pytest
 from tests.bodies import box, tube
 from tests.cases import is_minimum, random_cases
 from yarekeel.core.errors import BoatSinks
+from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.afloat import draft_at, float_boat, level_centre
 from yarekeel.core.hydrostatics.equilibrium import required_volume, solve_equilibrium
-from yarekeel.core.hydrostatics.flotation import Flotation
 
 
 @pytest.mark.parametrize("extreme", [False, True])

@@ -20,8 +20,8 @@ from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.union import united
 from yarekeel.core.parameters import parameters_of
-from yarekeel.stages.design import Body, Design
-from yarekeel.stages.fixes import scaled
+from yarekeel.stages.design.design import Body, Design
+from yarekeel.stages.fixes.fixes import scaled
 
 LOFTED = [RoundBilge, Vee, FlatBottom, TwinHull]
 PARAMETRIC = [f for f in FAMILIES.values() if f not in (MeshFile, Offsets, Box)]
@@ -131,7 +131,7 @@ def test_scaling_lengths_volumes_and_areas():
 
 
 def test_least_freeboard_of_a_heeled_box_is_its_low_corner():
-    from yarekeel.core.hydrostatics.attitude import Attitude
+    from yarekeel.core.geometry.attitude import Attitude
 
     hull = Hull(Box(1.0, 0.4, 0.2).build())
     heel = math.radians(10)

@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 
 from tests.bodies import box, spheroid, tube, wigley
 from tests.fuzz import examples
+from yarekeel.core.geometry import flotation
+from yarekeel.core.geometry.attitude import Attitude, rotation
+from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.geometry.mesh import Mesh
-from yarekeel.core.hydrostatics import flotation
-from yarekeel.core.hydrostatics.attitude import Attitude, rotation
-from yarekeel.core.hydrostatics.flotation import Flotation
 
 
 def at(mesh: Mesh, heel_deg: float, trim_deg: float, origin_height: float):

@@ -10,14 +10,14 @@ from hypothesis import strategies as st
 from tests.bodies import box, spheroid, tube
 from tests.fuzz import examples
 from yarekeel.core.errors import BoatSinks
+from yarekeel.core.geometry.attitude import Attitude, rotation
 from yarekeel.core.geometry.families import RoundBilge
+from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import joined
 from yarekeel.core.geometry.spaces import below, clipped, inset
 from yarekeel.core.hydrostatics.afloat import draft_at, float_boat
-from yarekeel.core.hydrostatics.attitude import Attitude, rotation
 from yarekeel.core.hydrostatics.equilibrium import solve_equilibrium, solve_held
-from yarekeel.core.hydrostatics.flotation import Flotation
 from yarekeel.core.hydrostatics.inside import Laden, Liquid, Part, plane_of
 from yarekeel.core.trials.float_test import explain
 

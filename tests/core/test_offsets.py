@@ -10,12 +10,12 @@ from hypothesis import strategies as st
 
 from tests.fuzz import examples
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.checks import open_edges
 from yarekeel.core.geometry.crossings import crossing_faces
 from yarekeel.core.geometry.curves import fair
 from yarekeel.core.geometry.families.offsets import Change, Offsets, Station, say
 from yarekeel.core.geometry.hull import Hull
-from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.form import form_of
 
 

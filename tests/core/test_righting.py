@@ -8,9 +8,9 @@ from scipy.optimize import minimize
 
 from tests.bodies import box, tube
 from tests.cases import energy
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.families import RoundBilge
 from yarekeel.core.geometry.hull import Hull
-from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.stability.righting import Righted, righting_curve, wall_sided_arm
 
 DEGREES = [math.radians(a) for a in range(0, 91, 5)]

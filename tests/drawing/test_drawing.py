@@ -8,17 +8,17 @@ import xml.etree.ElementTree as ET
 import numpy as np
 import pytest
 
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.families import Box
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.afloat import float_boat
-from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.form import form_of
 from yarekeel.core.stability.righting import righting_curve
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import reedwarden, wagtail
 from yarekeel.drawing import charts, lines, righting, svg, tank
 from yarekeel.drawing.view import ASTERN, STARBOARD, View
-from yarekeel.stages.craft import Craft
+from yarekeel.stages.design.craft import Craft
 from yarekeel.units import SYSTEMS, say
 
 MM = SYSTEMS["mm_g"]
@@ -183,7 +183,7 @@ def test_the_sheet_reads_back_the_hulls_own_coordinates():
 
 
 def test_the_chosen_station_says_its_own_figures():
-    from yarekeel.stages.design import Body, Design
+    from yarekeel.stages.design.design import Body, Design
 
     craft = Craft(Design("box", bodies=(Body("hull", Box(1.0, 0.4, 0.2)),)))
     text = lines_sheet(craft, chosen=2)
@@ -196,8 +196,8 @@ def test_the_chosen_station_says_its_own_figures():
 
 def test_a_ghost_shows_only_what_moved():
     from yarekeel.core.geometry.families import Vee
-    from yarekeel.stages import bodies
-    from yarekeel.stages.design import Body, Design
+    from yarekeel.stages.design.design import Body, Design
+    from yarekeel.stages.shape import bodies
 
     craft = Craft(Design("vee", bodies=(Body("hull", Vee()),)))
     whole = lines_sheet(craft, bodies.nudged(craft, "bodies.0.shape.length_m").shown)

@@ -8,7 +8,7 @@ import pytest
 from yarekeel.core.weights.weigh_in import WeighIn
 from yarekeel.demo.boats import moorhen, reedwarden, wagtail
 from yarekeel.drawing import weigh_in
-from yarekeel.stages.craft import Craft
+from yarekeel.stages.design.craft import Craft
 from yarekeel.units import say
 
 WAYS = ("scale", "two", "edge", "side", "tip", "raise", "hang")

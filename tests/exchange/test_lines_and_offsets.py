@@ -18,8 +18,8 @@ from yarekeel.core.geometry.families import Box, MeshFile, Offsets, RoundBilge, 
 from yarekeel.core.geometry.families.offsets import Change
 from yarekeel.core.geometry.lifting import table_of
 from yarekeel.exchange import bundle, lines_out, mesh_out, offsets_csv
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Body, Design
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Body, Design
 
 HULL = RoundBilge().build(2)
 STATIONS, WATERLINES, BUTTOCKS = (0.2, 0.5, 0.7), (0.05, 0.1), (0.03, 0.08)

@@ -11,7 +11,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import reedwarden, wagtail
 from yarekeel.exchange import weights_csv
-from yarekeel.stages.craft import Craft
+from yarekeel.stages.design.craft import Craft
 from yarekeel.units import SYSTEMS
 
 CRAFT = Craft(reedwarden())

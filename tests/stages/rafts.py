@@ -3,7 +3,7 @@
 from yarekeel.core.geometry.families import Box
 from yarekeel.core.water import Water
 from yarekeel.core.weights.items import WeightItem
-from yarekeel.stages.design import Body, Brief, Design
+from yarekeel.stages.design.design import Body, Brief, Design
 from yarekeel.units import fill
 
 WITHIN = 1e-3

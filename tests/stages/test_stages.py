@@ -10,10 +10,20 @@ from yarekeel.core.geometry.families import Box, TwinHull
 from yarekeel.core.water import Water
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import reedwarden, wagtail
-from yarekeel.stages import afloat, brief, compare, drive, editing, fixes, shape, stability, trials, underway, weights
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Body, Brief, Design, with_value
-from yarekeel.stages.trials import FloatTest
+from yarekeel.stages.afloat import afloat
+from yarekeel.stages.brief import brief
+from yarekeel.stages.design import editing
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Body, Brief, Design, with_value
+from yarekeel.stages.drive import drive
+from yarekeel.stages.fixes import fixes
+from yarekeel.stages.judging import compare
+from yarekeel.stages.shape import shape
+from yarekeel.stages.stability import stability
+from yarekeel.stages.trials import trials
+from yarekeel.stages.trials.trials import FloatTest
+from yarekeel.stages.underway import underway
+from yarekeel.stages.weights import weights
 
 
 def craft(*items: WeightItem, brief: Brief | None = None, deck: str = "decked", shape=None) -> Craft:

@@ -11,8 +11,8 @@ from sqlalchemy import text
 
 from yarekeel.core.errors import Conflict, NotFound
 from yarekeel.demo.boats import reedwarden
-from yarekeel.stages.design import with_value
-from yarekeel.stages.trials import FloatTest
+from yarekeel.stages.design.design import with_value
+from yarekeel.stages.trials.trials import FloatTest
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard, letter_of
 
@@ -100,7 +100,7 @@ WRITER = """
 import sys
 from pathlib import Path
 from yarekeel.demo.boats import reedwarden
-from yarekeel.stages.design import with_value
+from yarekeel.stages.design.design import with_value
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 yard = Yard(open_database(Path(sys.argv[1])))

@@ -4,12 +4,12 @@ import math
 
 import pytest
 
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.families import Box
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import joined
 from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
 from yarekeel.core.hydrostatics.afloat import float_boat
-from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.resistance.friction import friction_coefficient, hull_speed
 from yarekeel.core.water import fresh_water_density, kinematic_viscosity, sea_water_density
 

@@ -15,7 +15,7 @@ from yarekeel.core.hydrostatics.afloat import Afloat
 from yarekeel.core.hydrostatics.equilibrium import required_volume
 from yarekeel.core.stability.righting import righting_curve
 from yarekeel.exchange import boat_file
-from yarekeel.stages import afloat as float_stage
+from yarekeel.stages.afloat import afloat as float_stage
 from yarekeel.units import SYSTEMS, said, say
 
 app = typer.Typer(

@@ -25,10 +25,10 @@ from yarekeel.core.weights.recipes.foam import Foam
 from yarekeel.core.weights.recipes.frames import Frames
 from yarekeel.core.weights.recipes.person import Person
 from yarekeel.core.weights.recipes.skin import Skin
-from yarekeel.stages import dive
-from yarekeel.stages.aboard import refreshed
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Body, Brief, Compartment, Count, Design, LoadCase, Marks, Opening
+from yarekeel.stages.afloat import dive
+from yarekeel.stages.design.aboard import refreshed
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Body, Brief, Compartment, Count, Design, LoadCase, Marks, Opening
 
 
 def _estimate(name: str, group: Group, recipe: Recipe, at: Point = (0.0, 0.0, 0.0)) -> WeightItem:

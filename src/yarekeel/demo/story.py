@@ -10,10 +10,11 @@ from typing import Any
 
 from yarekeel.core.errors import YareKeelError
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, turnstone, wagtail
-from yarekeel.stages import afloat, fixes
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Design
-from yarekeel.stages.trials import FloatTest
+from yarekeel.stages.afloat import afloat
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Design
+from yarekeel.stages.fixes import fixes
+from yarekeel.stages.trials.trials import FloatTest
 from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS, fill
 

@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.edges import edges_of, silhouette
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
-from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.quantities import Point
 from yarekeel.drawing import svg
 from yarekeel.drawing.view import ASTERN, STARBOARD, View, fitted, hull_drawing

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.edges import silhouette
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats, Ints
 from yarekeel.core.geometry.sections import sections
-from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.form import Form, StationFigures, station_figures
 from yarekeel.core.quantities import Metres, Point
 from yarekeel.drawing import svg

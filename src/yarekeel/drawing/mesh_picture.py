@@ -2,10 +2,10 @@
 
 import numpy as np
 
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.edges import silhouette
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats, Mesh
-from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.drawing import svg
 from yarekeel.drawing.view import ABOVE, STARBOARD, View
 

@@ -3,8 +3,8 @@
 import math
 from collections.abc import Sequence
 
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.hull import Hull
-from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.propulsion.sail import Sail
 from yarekeel.core.quantities import Metres, Point
 from yarekeel.drawing import svg

@@ -5,8 +5,8 @@ import numpy as np
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.drawing import svg
 from yarekeel.drawing.charts import nice_step
-from yarekeel.stages.size_map import SizeMap
-from yarekeel.stages.sizing import Unknown
+from yarekeel.stages.sizing.size_map import SizeMap
+from yarekeel.stages.sizing.sizing import Unknown
 from yarekeel.units import System, unit_of
 
 WIDTH, HEIGHT = 784.0, 470.0

@@ -4,10 +4,10 @@ from typing import Any
 
 import numpy as np
 
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.edges import edges_of
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
-from yarekeel.core.hydrostatics.attitude import Attitude
 
 STEPS = 1000.0
 """Coordinates are sent as whole thousandths of the hull's half size: finer than a pixel, and short."""

@@ -7,11 +7,11 @@ from functools import cache, cached_property
 
 import numpy as np
 
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.edges import edges_of, silhouette
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
-from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.quantities import Metres, Point
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.drawing import svg

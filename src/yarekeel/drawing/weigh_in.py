@@ -5,8 +5,8 @@ from collections.abc import Callable
 
 import numpy as np
 
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.hull import Hull
-from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.quantities import Metres, Point
 from yarekeel.core.weights.weigh_in import WeighIn
 from yarekeel.drawing import svg

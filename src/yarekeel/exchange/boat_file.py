@@ -18,8 +18,8 @@ from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.recipes import RECIPES
 from yarekeel.exchange import mesh_in
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Body, Design
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Body, Design
 
 FORMAT = "yare-keel-boat"
 VERSION = 4

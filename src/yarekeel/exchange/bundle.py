@@ -8,7 +8,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import MeshFile
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.exchange import boat_file, mesh_in
-from yarekeel.stages.design import Design
+from yarekeel.stages.design.design import Design
 
 BOAT = "boat.json"
 MOST_ENTRIES = 600

@@ -14,8 +14,8 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.quantities import Point
 from yarekeel.core.weights.items import GROUPS, LONGEST_NAME, LONGEST_NOTE, SPREAD, Group, Known, WeightItem
 from yarekeel.core.weights.materials import MATERIALS, Material
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.listing import MOST_LINES
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.listing import MOST_LINES
 from yarekeel.units import System, parse
 
 LONGEST = 2_000_000

@@ -17,8 +17,8 @@ from yarekeel.core.errors import Conflict, NotFound
 from yarekeel.core.geometry.families import MeshFile
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.exchange import boat_file, mesh_in, mesh_out
-from yarekeel.stages.design import Design
-from yarekeel.stages.trials import FloatTest
+from yarekeel.stages.design.design import Design
+from yarekeel.stages.trials.trials import FloatTest
 from yarekeel.store.rows import BoatRow, MeshRow, PhotoRow, RevisionRow, SnapshotRow, TrialRow, now
 
 MOST_DESIGNS = 256

@@ -9,8 +9,8 @@ from scipy.sparse import coo_array, csr_array
 from scipy.sparse.csgraph import connected_components
 
 from yarekeel.core.geometry.edges import edges_of
+from yarekeel.core.geometry.flotation import morton_order
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
-from yarekeel.core.hydrostatics.flotation import morton_order
 
 TOUCH = 1e-7
 """Share of the whole size within which two triangles only touch; float32 files are no finer."""

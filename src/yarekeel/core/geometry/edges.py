@@ -6,8 +6,8 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from yarekeel.core.geometry.attitude import Rows
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
-from yarekeel.core.hydrostatics.attitude import Rows
 from yarekeel.core.quantities import Point
 
 CREASE = 0.88

@@ -6,12 +6,12 @@ from functools import cached_property
 import numpy as np
 
 from yarekeel.core.errors import InvalidMesh
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.edges import Edges, deck_edge, edges_of
+from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 from yarekeel.core.geometry.sections import sections
 from yarekeel.core.geometry.union import refined, simplified_to
-from yarekeel.core.hydrostatics.attitude import Attitude
-from yarekeel.core.hydrostatics.flotation import Flotation
 from yarekeel.core.quantities import Metres, Point
 
 MOST_DRAWN = 8_000

@@ -2,9 +2,9 @@
 
 import numpy as np
 
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.spaces import below
-from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.quantities import Metres, Point, SquareMetres
 
 

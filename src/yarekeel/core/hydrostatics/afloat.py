@@ -7,9 +7,10 @@ from functools import lru_cache
 
 import numpy as np
 
+from yarekeel.core.geometry.attitude import Attitude, rotation
+from yarekeel.core.geometry.flotation import Flotation, Immersed, centre_below
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats
-from yarekeel.core.hydrostatics.attitude import Attitude, rotation
 from yarekeel.core.hydrostatics.equilibrium import (
     Equilibrium,
     Held,
@@ -20,7 +21,6 @@ from yarekeel.core.hydrostatics.equilibrium import (
     solve_held,
     turned,
 )
-from yarekeel.core.hydrostatics.flotation import Flotation, Immersed, centre_below
 from yarekeel.core.hydrostatics.inside import Laden, Level
 from yarekeel.core.quantities import (
     CubicMetres,

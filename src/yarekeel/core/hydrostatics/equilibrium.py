@@ -14,8 +14,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from yarekeel.core.errors import BoatSinks, YareKeelError
-from yarekeel.core.hydrostatics.attitude import Attitude, Rows, angles_of_up, rotation
-from yarekeel.core.hydrostatics.flotation import Evaluator, Immersed, centre_below
+from yarekeel.core.geometry.attitude import Attitude, Rows, angles_of_up, rotation
+from yarekeel.core.geometry.flotation import Evaluator, Immersed, centre_below
 from yarekeel.core.quantities import CubicMetres, Metres, Point, Radians
 
 TOLERANCE = 1e-8

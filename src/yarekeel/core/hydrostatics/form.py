@@ -5,12 +5,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from yarekeel.core.geometry.attitude import Attitude
+from yarekeel.core.geometry.flotation import centre_below
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 from yarekeel.core.geometry.sections import section, sections
 from yarekeel.core.geometry.wetted import wetted_surface
-from yarekeel.core.hydrostatics.attitude import Attitude
-from yarekeel.core.hydrostatics.flotation import centre_below
 from yarekeel.core.quantities import CubicMetres, Metres, Point, Ratio, SquareMetres
 
 STATIONS = 41

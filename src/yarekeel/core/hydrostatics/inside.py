@@ -12,8 +12,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yarekeel.core.hydrostatics.attitude import Attitude, Rows
-from yarekeel.core.hydrostatics.flotation import Evaluator, Flotation, Immersed, centre_below
+from yarekeel.core.geometry.attitude import Attitude, Rows
+from yarekeel.core.geometry.flotation import Evaluator, Flotation, Immersed, centre_below
 from yarekeel.core.quantities import CubicMetres, Metres, Point, Ratio
 
 FULL = 1 - 1e-9

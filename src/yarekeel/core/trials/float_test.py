@@ -4,9 +4,9 @@ import math
 from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.attitude import Attitude
+from yarekeel.core.geometry.flotation import Flotation, centre_below
 from yarekeel.core.geometry.hull import Hull
-from yarekeel.core.hydrostatics.attitude import Attitude
-from yarekeel.core.hydrostatics.flotation import Flotation, centre_below
 from yarekeel.core.hydrostatics.inside import Laden
 from yarekeel.core.quantities import Kilograms, KilogramsPerCubicMetre, Metres, Radians
 

@@ -7,7 +7,7 @@ from typing import Any
 from fastapi import APIRouter
 from fastapi.responses import HTMLResponse
 
-from yarekeel.stages import compare
+from yarekeel.stages.judging import compare
 from yarekeel.store.yard import Revision
 from yarekeel.units import SYSTEMS, field_text, say
 from yarekeel.web.shared.access import YardDep

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from markupsafe import Markup
 
 from yarekeel.drawing import tank
-from yarekeel.stages.design import Design
+from yarekeel.stages.design.design import Design
 from yarekeel.units import said
 from yarekeel.web.shared.page import Reader, craft_of, float_of
 

@@ -11,7 +11,7 @@ from yarekeel.core.parameters import parameters_of
 from yarekeel.core.weights.items import GROUPS
 from yarekeel.core.weights.materials import KINDS, MATERIALS
 from yarekeel.core.weights.recipes import AnyRecipe
-from yarekeel.stages.design import Design, value_at
+from yarekeel.stages.design.design import Design, value_at
 from yarekeel.units import System, field_text, parse
 
 Choices = tuple[tuple[str, str], ...]

@@ -10,9 +10,9 @@ from yarekeel.core.geometry.wetted import waterline_length
 from yarekeel.core.propulsion.drive import drive_sums
 from yarekeel.core.quantities import Radians
 from yarekeel.core.resistance.friction import hull_speed
-from yarekeel.stages import afloat
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Design
+from yarekeel.stages.afloat import afloat
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Design
 from yarekeel.store.yard import Boat, Revision, letter_of
 from yarekeel.units import SYSTEMS, Said, System, number_in, said, say, unit_of
 

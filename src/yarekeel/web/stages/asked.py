@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Design
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Design
 from yarekeel.store.yard import Boat, Revision
 from yarekeel.units import parse
 from yarekeel.web.shared.fields import Field, field

@@ -14,10 +14,13 @@ from pydantic import BaseModel, Field
 
 from yarekeel.core.errors import Conflict, InvalidInput, NoAnswer, NotFound
 from yarekeel.exchange import boat_file, bundle, offsets_csv, weights_csv
-from yarekeel.stages import answers, bodies, editing, listing, weigh_in
-from yarekeel.stages.aboard import refreshed
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Design, value_at
+from yarekeel.stages.changes import answers
+from yarekeel.stages.design import editing, listing
+from yarekeel.stages.design.aboard import refreshed
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Design, value_at
+from yarekeel.stages.shape import bodies
+from yarekeel.stages.weights import weigh_in
 from yarekeel.store.yard import Boat, Revision
 from yarekeel.units import SYSTEMS, parse
 from yarekeel.web.shared.access import YardDep

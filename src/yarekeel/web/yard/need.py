@@ -9,8 +9,8 @@ from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput, NotFound
 from yarekeel.drawing import tank
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.need import Need, Start, brief_of, starts
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.sizing.need import Need, Start, brief_of, starts
 from yarekeel.units import SYSTEMS, Said, System, parse, said, say
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.templating import render

@@ -12,9 +12,9 @@ from markupsafe import Markup
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, MeshFile
 from yarekeel.exchange import boat_file, bundle, mesh_in, photo
-from yarekeel.stages.brief import DEFAULTS
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Body, Design
+from yarekeel.stages.brief.brief import DEFAULTS
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Body, Design
 from yarekeel.store.yard import Boat, Yard
 from yarekeel.units import SYSTEMS
 from yarekeel.web.shared.access import YardDep

@@ -11,8 +11,8 @@ from fastapi.responses import Response, StreamingResponse
 
 from yarekeel.core.hydrostatics import chance
 from yarekeel.core.hydrostatics.afloat import Outputs
-from yarekeel.stages import chances
-from yarekeel.stages.craft import Craft
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.judging import chances
 from yarekeel.units import SYSTEMS, System, say
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import Reader, craft_of, float_of

@@ -8,8 +8,8 @@ from markupsafe import Markup
 
 from yarekeel.core.hydrostatics.afloat import level_waterline
 from yarekeel.drawing import tank
-from yarekeel.stages import afloat
-from yarekeel.stages.afloat import FloatAssessment
+from yarekeel.stages.afloat import afloat
+from yarekeel.stages.afloat.afloat import FloatAssessment
 from yarekeel.units import Said, number_in
 from yarekeel.web.shared.page import Readout, float_of
 from yarekeel.web.stages.asked import Asked

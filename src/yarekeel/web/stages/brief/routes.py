@@ -9,8 +9,8 @@ from fastapi.responses import StreamingResponse
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.drawing import size_map as drawing
-from yarekeel.stages import size_map
-from yarekeel.stages.craft import Craft
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.sizing import size_map
 from yarekeel.units import SYSTEMS, System
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import craft_of

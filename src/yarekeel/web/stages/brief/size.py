@@ -7,10 +7,10 @@ from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.drawing import tank
-from yarekeel.stages import size_map, sizing, stock
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.sizing import ScaleColumn, Tried
-from yarekeel.stages.wishes import Judged, Wish
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.judging.wishes import Judged, Wish
+from yarekeel.stages.sizing import size_map, sizing, stock
+from yarekeel.stages.sizing.sizing import ScaleColumn, Tried
 from yarekeel.units import Said, parse
 from yarekeel.web.stages.asked import Asked
 

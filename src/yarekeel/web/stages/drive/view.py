@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from yarekeel.core.propulsion.drive import DriveSums
-from yarekeel.stages import drive
+from yarekeel.stages.drive import drive
 from yarekeel.units import Said
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field

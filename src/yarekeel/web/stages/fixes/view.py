@@ -3,8 +3,8 @@
 import math
 from dataclasses import dataclass
 
-from yarekeel.stages import fixes
-from yarekeel.stages.fixes import Candidate, FixesAssessment, Outcome
+from yarekeel.stages.fixes import fixes
+from yarekeel.stages.fixes.fixes import Candidate, FixesAssessment, Outcome
 from yarekeel.store.yard import TrialRecord
 from yarekeel.units import Said, fill, said
 from yarekeel.web.shared.page import Reader, craft_of

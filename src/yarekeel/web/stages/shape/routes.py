@@ -17,8 +17,8 @@ from yarekeel.core.weights.items import WeightItem
 from yarekeel.drawing import lines, mesh_picture
 from yarekeel.exchange import lines_out, mesh_in, mesh_out, offsets_csv
 from yarekeel.exchange.mending import inspect
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Body, Design
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Body, Design
 from yarekeel.units import SYSTEMS, parse
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import BY_SLUG, craft_of, frame_of

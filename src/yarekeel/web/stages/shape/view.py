@@ -12,8 +12,8 @@ from yarekeel.core.geometry.families.offsets import say as say_change
 from yarekeel.core.parameters import parameters_of
 from yarekeel.drawing import lines
 from yarekeel.drawing.solid import solid
-from yarekeel.stages import bodies, shape
-from yarekeel.stages.craft import Craft
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.shape import bodies, shape
 from yarekeel.units import Said, field_text, parse
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field

@@ -8,12 +8,13 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.stability.inclining import Incline
 from yarekeel.core.stability.tipping import Tipping
 from yarekeel.core.weights.weigh_in import WeighIn
-from yarekeel.stages import flooding, plain_tests, stability
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Brief, Design
-from yarekeel.stages.flooding import Into
-from yarekeel.stages.plain_tests import Tested
-from yarekeel.stages.stability import StabilityAssessment
+from yarekeel.stages.afloat import flooding
+from yarekeel.stages.afloat.flooding import Into
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Brief, Design
+from yarekeel.stages.stability import plain_tests, stability
+from yarekeel.stages.stability.plain_tests import Tested
+from yarekeel.stages.stability.stability import StabilityAssessment
 from yarekeel.web.shared.page import craft_of
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.tab import Question, question

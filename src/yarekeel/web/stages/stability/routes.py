@@ -10,9 +10,9 @@ from fastapi import APIRouter, Form
 from fastapi.responses import RedirectResponse, Response, StreamingResponse
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.stages import cures
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Design
+from yarekeel.stages.changes import cures
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Design
 from yarekeel.units import SYSTEMS, fill
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import BY_SLUG, Frame, Reader, craft_of, frame_of

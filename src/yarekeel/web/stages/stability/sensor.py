@@ -19,8 +19,8 @@ from yarekeel.core.quantities import Metres, Radians, Seconds
 from yarekeel.core.stability.inclining import ADDED, Shift, roll_period, with_added, with_shift
 from yarekeel.core.stability.roll_fit import RollFit, fit_roll
 from yarekeel.instruments.tilt import StandIn, Trace
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Design
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Design
 from yarekeel.units import SYSTEMS, parse, say
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import craft_of

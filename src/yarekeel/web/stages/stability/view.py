@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from importlib import import_module
 
-from yarekeel.stages.outers import outers_of
+from yarekeel.stages.design.outers import outers_of
 from yarekeel.units import Said
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.stability.heeled import Heeled, heeled

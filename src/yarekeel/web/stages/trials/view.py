@@ -5,8 +5,8 @@ import math
 from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.stages import trials
-from yarekeel.stages.trials import SYMPTOMS, Comparison, FloatTest
+from yarekeel.stages.trials import trials
+from yarekeel.stages.trials.trials import SYMPTOMS, Comparison, FloatTest
 from yarekeel.store.yard import Boat, TrialRecord
 from yarekeel.units import Said, parse, plain
 from yarekeel.web.shared.page import Reader, craft_of, float_of

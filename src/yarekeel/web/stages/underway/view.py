@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from markupsafe import Markup
 
 from yarekeel.drawing import charts
-from yarekeel.stages import underway
+from yarekeel.stages.underway import underway
 from yarekeel.units import Said
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.page import Readout

@@ -7,7 +7,7 @@ from fastapi.responses import RedirectResponse, Response
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.exchange import photo, weights_csv
-from yarekeel.stages import listing
+from yarekeel.stages.design import listing
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.sending import sent
 

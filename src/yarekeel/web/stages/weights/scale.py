@@ -13,7 +13,7 @@ from pydantic import BaseModel, Field
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.quantities import Kilograms
 from yarekeel.instruments.scale import Bench, StandIn
-from yarekeel.stages.craft import Craft
+from yarekeel.stages.design.craft import Craft
 from yarekeel.web.shared.access import YardDep
 
 router = APIRouter()

@@ -4,7 +4,9 @@ from dataclasses import dataclass
 
 from yarekeel.core.weights.items import GROUPS
 from yarekeel.core.weights.materials import MATERIALS
-from yarekeel.stages import cases, lightening, weights
+from yarekeel.stages.changes import lightening
+from yarekeel.stages.judging import cases
+from yarekeel.stages.weights import weights
 from yarekeel.units import Said, plain, said
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field

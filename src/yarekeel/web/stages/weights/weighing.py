@@ -6,9 +6,9 @@ from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.drawing import weigh_in as drawing
-from yarekeel.stages import weigh_in
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.design import Design
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Design
+from yarekeel.stages.weights import weigh_in
 from yarekeel.units import Said, said
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import float_of

@@ -9,7 +9,7 @@ from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.core.hydrostatics.inside import Laden, Part
 from yarekeel.drawing.floating import Inside, Scene, Spot, draw
 from yarekeel.drawing.plots import Axis, Line, Mark, plot
-from yarekeel.stages import dive
+from yarekeel.stages.afloat import dive
 from yarekeel.units import unit_of
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.afloat.tabs.water import loose

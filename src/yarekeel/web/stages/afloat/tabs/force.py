@@ -8,8 +8,8 @@ from markupsafe import Markup
 from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.drawing.floating import Arrow, Scene, draw
 from yarekeel.drawing.plots import Axis, Line, Mark, plot
-from yarekeel.stages import forced
-from yarekeel.stages.forced import Forces
+from yarekeel.stages.afloat import forced
+from yarekeel.stages.afloat.forced import Forces
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.tab import Answer, Question, Tab, question

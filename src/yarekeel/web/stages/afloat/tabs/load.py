@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.core.weights.materials import MATERIALS
-from yarekeel.stages import loading
+from yarekeel.stages.changes import loading
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.tab import Answer, Question, Tab, question
 

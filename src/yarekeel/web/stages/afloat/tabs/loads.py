@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from yarekeel.stages import cases, chances
+from yarekeel.stages.judging import cases, chances
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.tab import Tab
 

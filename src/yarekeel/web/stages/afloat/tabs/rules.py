@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from yarekeel.core.rules.cfr_183 import POUND
-from yarekeel.stages import rules
+from yarekeel.stages.afloat import rules
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.tab import Tab
 

@@ -7,7 +7,7 @@ from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.drawing.plots import Axis, Line, Mark, plot
-from yarekeel.stages import sheer
+from yarekeel.stages.afloat import sheer
 from yarekeel.units import unit_of
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.stages.asked import Asked

@@ -6,13 +6,13 @@ from typing import cast
 from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput, NoAnswer
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.spaces import below
-from yarekeel.core.hydrostatics.attitude import Attitude
 from yarekeel.core.hydrostatics.inside import Level, Liquid
 from yarekeel.drawing.floating import Inside, Scene, Spot, draw
 from yarekeel.drawing.plots import Axis, Line, Mark, plot
-from yarekeel.stages import flooding, swamped
-from yarekeel.stages.craft import Craft, Space
+from yarekeel.stages.afloat import flooding, swamped
+from yarekeel.stages.design.craft import Craft, Space
 from yarekeel.units import unit_of
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout

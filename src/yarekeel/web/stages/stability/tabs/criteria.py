@@ -6,8 +6,8 @@ from markupsafe import Markup
 
 from yarekeel.drawing import righting
 from yarekeel.drawing.righting import Curve, Happening
-from yarekeel.stages import criteria
-from yarekeel.stages.plain_tests import Tested
+from yarekeel.stages.stability import criteria
+from yarekeel.stages.stability.plain_tests import Tested
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.stability.heeled import heeled, tested

@@ -6,10 +6,10 @@ from urllib.parse import urlencode
 from markupsafe import Markup
 
 from yarekeel.drawing import tank
-from yarekeel.stages import cures
-from yarekeel.stages.craft import Craft
-from yarekeel.stages.cures import Cure, Figures
-from yarekeel.stages.steadiness import Steadiness, word_of
+from yarekeel.stages.changes import cures
+from yarekeel.stages.changes.cures import Cure, Figures
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.judging.steadiness import Steadiness, word_of
 from yarekeel.units import fill
 from yarekeel.web.shared.page import Reader
 from yarekeel.web.stages.asked import Asked

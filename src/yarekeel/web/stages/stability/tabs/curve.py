@@ -10,7 +10,7 @@ from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.stability.righting import Righted, RightingCurve
 from yarekeel.drawing import righting, tank
 from yarekeel.drawing.righting import Curve, Happening
-from yarekeel.stages.stability import Event, StabilityAssessment, end_of
+from yarekeel.stages.stability.stability import Event, StabilityAssessment, end_of
 from yarekeel.web.shared.page import Readout, craft_of
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.stability.heeled import Heeled, assessed, heeled

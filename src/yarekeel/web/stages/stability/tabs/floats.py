@@ -7,8 +7,8 @@ from markupsafe import Markup
 
 from yarekeel.drawing import tank
 from yarekeel.drawing.plots import Axis, Line, Mark, plot
-from yarekeel.stages import floats
-from yarekeel.stages.floats import FloatsAssessment, Lowered
+from yarekeel.stages.stability import floats
+from yarekeel.stages.stability.floats import FloatsAssessment, Lowered
 from yarekeel.units import unit_of
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.asked import Asked

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.core.weights.weigh_in import Found
-from yarekeel.stages import rolling
-from yarekeel.stages.rolling import RollAssessment
+from yarekeel.stages.stability import rolling
+from yarekeel.stages.stability.rolling import RollAssessment
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.asked import Asked

@@ -7,8 +7,8 @@ from markupsafe import Markup
 
 from yarekeel.drawing import sailplan
 from yarekeel.drawing.plots import Axis, Line, Mark, plot
-from yarekeel.stages import plain_tests, sailing
-from yarekeel.stages.sailing import NoseDive, SailAssessment
+from yarekeel.stages.stability import plain_tests, sailing
+from yarekeel.stages.stability.sailing import NoseDive, SailAssessment
 from yarekeel.units import unit_of
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout

@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from yarekeel.core.hydrostatics.attitude import Attitude
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.drawing import tank
-from yarekeel.stages import plain_tests
-from yarekeel.stages.stability import StabilityAssessment, end_of
+from yarekeel.stages.stability import plain_tests
+from yarekeel.stages.stability.stability import StabilityAssessment, end_of
 from yarekeel.units import Said
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.stages.asked import Asked

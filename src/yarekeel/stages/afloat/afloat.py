@@ -1,0 +1,313 @@
+"""Float: where it rests, how deep, level or not, and how sure that is."""
+
+import math
+from dataclasses import dataclass
+
+from yarekeel.core.errors import BoatSinks
+from yarekeel.core.findings import Finding, Remedy, Severity
+from yarekeel.core.geometry.attitude import Attitude
+from yarekeel.core.hydrostatics.afloat import Afloat, Outputs, level_centre, outputs_of, spread_of
+from yarekeel.core.quantities import Kilograms, Metres
+from yarekeel.core.sources import BRIEF, MECHANICS
+from yarekeel.stages.brief.brief import caution
+from yarekeel.stages.design.craft import Craft
+
+NEAR = 0.15
+"""Within this share of a limit a verdict says near, spread or no spread (common practice)."""
+
+
+@dataclass(frozen=True, slots=True)
+class FloatAssessment:
+    """``afloat`` is None when it sinks; ``spread`` when a small change tips it elsewhere. Then the findings say so."""
+
+    afloat: Afloat | None
+    outputs: Outputs | None
+    spread: Outputs | None
+    findings: tuple[Finding, ...]
+
+    @property
+    def floats(self) -> bool:
+        return self.afloat is not None
+
+
+@dataclass(frozen=True, slots=True)
+class LevelMove:
+    """One weight's move that floats the boat level: forward (+) and to port (+), metres."""
+
+    index: int
+    name: str
+    forward: Metres
+    to_port: Metres
+
+
+def assess(craft: Craft, start: Attitude | None = None) -> FloatAssessment:
+    """The equilibrium in sinkage, heel and trim, against the brief. ``start`` is where a drag last left it."""
+    try:
+        afloat = craft.rest(start)
+    except BoatSinks as sinks:
+        return FloatAssessment(None, None, None, (_sinking(sinks), *caution(craft.design.brief)))
+    marks = craft.marks
+    outputs = outputs_of(afloat, craft.hull, marks.bow_x_m, marks.stern_x_m)
+    spread = spread_of(craft.hull, craft.acting, afloat, marks.bow_x_m, marks.stern_x_m, craft.kernel)
+    findings = [*_posture(craft, afloat), _freeboard(craft, afloat, spread), *_opening(craft, afloat)]
+    if not afloat.is_capsized:
+        findings += [_trim(craft, afloat), *_heel(craft, afloat)]
+    if not afloat.is_unsteady:
+        findings.append(_stiffness(craft, afloat))
+    if afloat.equilibrium.neutral:
+        findings.append(
+            Finding(
+                "float.neutral",
+                "near",
+                "It stays wherever it is turned",
+                "A round body with its weight on the axis has no upright.",
+                MECHANICS,
+            )
+        )
+    return FloatAssessment(afloat, outputs, spread, (*sorted(findings, key=_rank), *caution(craft.design.brief)))
+
+
+def _rank(finding: Finding) -> int:
+    return ("fails", "near", "holds", "note").index(finding.severity)
+
+
+def _sinking(sinks: BoatSinks) -> Finding:
+    over = sinks.mass_kg - sinks.capacity_kg
+    return Finding(
+        "float.sinks",
+        "fails",
+        "It sinks",
+        "It weighs {mass:mass}; the whole hull displaces {capacity:mass}. {over:mass} must go, or the hull grow {scale:percent} in "
+        "every length.",
+        MECHANICS,
+        {
+            "mass": sinks.mass_kg,
+            "capacity": sinks.capacity_kg,
+            "over": over,
+            "scale": (sinks.mass_kg / sinks.capacity_kg) ** (1 / 3) - 1,
+        },
+        (Remedy("Take {over:mass} out", "weights"), Remedy("Make the hull larger", "shape")),
+    )
+
+
+def _posture(craft: Craft, afloat: Afloat) -> list[Finding]:
+    values = {"heel": afloat.attitude.heel, "gm": afloat.upright_gm, "lower": -afloat.upright_gm}
+    mend = Remedy("Lower the weights by {lower:length} together, or make it wider", "weights")
+    if afloat.is_capsized:
+        return [
+            Finding(
+                "float.capsizes",
+                "fails",
+                "It rolls over",
+                "Left alone it {heel:heel} and rests there. Upright, GM is {gm:length}.",
+                MECHANICS,
+                values,
+                (mend,),
+            )
+        ]
+    if afloat.is_lolling:
+        return [
+            Finding(
+                "float.loll",
+                "fails",
+                "It will not stand upright",
+                "Upright is unstable (GM {gm:length}): it flops to one side and rests there, {heel:heel} (angle of loll).",
+                MECHANICS,
+                values,
+                (mend,),
+            )
+        ]
+    return []
+
+
+def _opening(craft: Craft, afloat: Afloat) -> list[Finding]:
+    """The lowest of the openings, against the water and the freeboard asked for."""
+    if not craft.openings:
+        return []
+    name, place = min(craft.openings, key=lambda o: afloat.attitude.height_of(o[1]))
+    height, asked = afloat.attitude.height_of(place), craft.design.brief.least_freeboard_m
+    values: dict[str, float | str] = {"name": name, "height": height, "under": -height, "asked": asked, "count": float(len(craft.openings))}
+    if height <= 0:
+        sentence = "It lies {under:length} below the surface: the boat fills through it, and these sums no longer hold."
+        remedy = Remedy("Move it higher or close it", "shape")
+        return [Finding("float.opening_under", "fails", "Water comes in at the {name}", sentence, MECHANICS, values, (remedy,))]
+    severity: Severity = "holds" if height >= asked else "near"
+    sentence = "The lowest of {count:count}; you asked for {asked:length} of freeboard."
+    return [Finding("float.opening", severity, "{name} stands {height:length} above the water", sentence, BRIEF, values)]
+
+
+def _freeboard(craft: Craft, afloat: Afloat, spread: Outputs | None) -> Finding:
+    asked = craft.design.brief.least_freeboard_m
+    sure = spread.freeboard if spread else 0.0
+    x, y, _ = afloat.freeboard_at
+    values: dict[str, float | str] = {
+        "free": afloat.freeboard,
+        "asked": asked,
+        "short": asked - afloat.freeboard,
+        "sure": sure,
+        "x": x,
+        "side": _side(y),
+        "under": -afloat.freeboard,
+    }
+    where = "at {x:length} from aft, {side}"
+    if afloat.freeboard < 0:
+        what = "water comes in over the rim" if craft.hull.open else "the deck edge is awash"
+        return Finding(
+            "float.rim_under",
+            "fails",
+            "The deck edge is {under:length} under",
+            f"It is lowest {where}: {what}.",
+            MECHANICS,
+            values,
+            (Remedy("Lighten it or raise the side", "shape"),),
+        )
+    if afloat.freeboard < asked:
+        return Finding(
+            "float.freeboard_short",
+            "near" if afloat.freeboard >= asked * (1 - NEAR) else "fails",
+            "Freeboard {free:length}: {short:length} short",
+            f"You asked for {{asked:length}}; the lowest point is {where}.",
+            BRIEF,
+            values,
+            (Remedy("Level it, lighten it, or raise the side", "shape"),),
+        )
+    return Finding(
+        "float.freeboard",
+        "near" if afloat.freeboard - asked < sure else "holds",
+        "Floats with {free:length} to spare",
+        f"You asked for {{asked:length}} at the lowest point, {where}; ±{{sure:length}} from the weights.",
+        BRIEF,
+        values,
+    )
+
+
+def _side(y: Metres) -> str:
+    return "on the centreline" if abs(y) < 1e-6 else ("port" if y > 0 else "starboard")
+
+
+def _trim(craft: Craft, afloat: Afloat) -> Finding:
+    allowed = math.radians(craft.design.brief.allowed_trim_deg)
+    move = best_move(craft, afloat)
+    values: dict[str, float | str] = {"trim": afloat.attitude.trim, "allowed": allowed}
+    remedies: tuple[Remedy, ...] = ()
+    if move:
+        values |= {"name": move.name, "move": move.forward}
+        remedies = (Remedy("{name} {move:fore_aft} levels it", "float"),)
+    trim = abs(afloat.attitude.trim)
+    if trim <= allowed:
+        return Finding(
+            "float.trim",
+            "holds" if trim <= allowed * (1 - NEAR) else "near",
+            "Trim: {trim:trim}",
+            "Within the ±{allowed:angle} you allow.",
+            BRIEF,
+            values,
+        )
+    return Finding(
+        "float.trim_off",
+        "near" if trim <= 2 * allowed else "fails",
+        "Trim: {trim:trim}",
+        "You allow ±{allowed:angle}.",
+        BRIEF,
+        values,
+        remedies,
+    )
+
+
+def _heel(craft: Craft, afloat: Afloat) -> list[Finding]:
+    allowed = math.radians(craft.design.brief.allowed_trim_deg)
+    heel = abs(afloat.attitude.heel)
+    if afloat.is_lolling or heel <= math.radians(0.05):
+        return []
+    move = best_move(craft, afloat)
+    values: dict[str, float | str] = {"heel": afloat.attitude.heel, "allowed": allowed, "tcg": afloat.gravity[1]}
+    remedies: tuple[Remedy, ...] = ()
+    if move and abs(move.to_port) > 1e-4:
+        values |= {"name": move.name, "move": move.to_port}
+        remedies = (Remedy("{name} {move:athwart} brings it upright", "float"),)
+    return [
+        Finding(
+            "float.heel",
+            "holds" if heel <= allowed else ("near" if heel <= 2 * allowed else "fails"),
+            "It {heel:heel}",
+            "Its weight lies {tcg:athwart} of the centreline; you allow ±{allowed:angle}.",
+            BRIEF,
+            values,
+            remedies if heel > allowed else (),
+        )
+    ]
+
+
+def _stiffness(craft: Craft, afloat: Afloat) -> Finding:
+    asked = craft.design.brief.least_gm_m
+    gm = afloat.gm_transverse
+    values = {"gm": gm, "asked": asked, "short": asked - gm, "lower": asked - gm}
+    if gm < asked:
+        return Finding(
+            "float.gm_short",
+            "near" if gm >= asked * (1 - NEAR) else "fails",
+            "Tippy: GM {gm:length}",
+            "You asked for {asked:length} at least; it is {short:length} short.",
+            BRIEF,
+            values,
+            (Remedy("All weights {lower:length} lower, or a wider hull", "weights"),),
+        )
+    return Finding(
+        "float.gm",
+        "holds" if gm >= asked * (1 + NEAR) else "near",
+        "Stiff enough: GM {gm:length}",
+        "You asked for {asked:length} at least.",
+        BRIEF,
+        values,
+    )
+
+
+def level_move(craft: Craft, index: int) -> LevelMove:
+    """Where weight ``index`` must go, at its height, for the boat to float level: then G lies over the level hull's B.
+
+    Exact for the mesh: M dx = M (LCB_level - LCG), and the same athwartships.
+    """
+    item = craft.items[index]
+    total = craft.total
+    b = level_centre(craft.kernel, total.mass / craft.density)
+    lever = total.mass / item.mass_kg
+    return LevelMove(index, item.name, lever * (b[0] - total.centre[0]), lever * (b[1] - total.centre[1]))
+
+
+def best_move(craft: Craft, afloat: Afloat) -> LevelMove | None:
+    """The loose weight whose move levels the boat and keeps it inside; the shortest of them, None if none stays inside."""
+    low, high = craft.hull.mesh.bounds
+    b = level_centre(craft.kernel, afloat.listed_volume)
+    items = craft.items
+    # The heavier the weight, the shorter its move: the first that stays inside is the one.
+    for index in sorted(range(len(items)), key=lambda k: -items[k].mass_kg):
+        item = items[index]
+        if item.mass_kg <= 0:
+            break
+        if item.structure or item.fixed:
+            continue
+        lever, g = afloat.listed / item.mass_kg, afloat.listed_gravity
+        move = LevelMove(index, item.name, lever * (b[0] - g[0]), lever * (b[1] - g[1]))
+        if low[0] <= item.at_m[0] + move.forward <= high[0]:
+            return move
+    return None
+
+
+def ballast_to_level(craft: Craft, x: Metres) -> Kilograms | None:
+    """Mass at ``x`` that brings the trim to nothing, found by bisection on the level moment; None if no mass there does."""
+    total = craft.total
+    capacity = craft.kernel.total_volume * craft.density
+
+    def bow_heavy(mass: Kilograms) -> float:
+        all_up = total.mass + mass
+        lcg = (total.mass * total.centre[0] + mass * x) / all_up
+        return lcg - level_centre(craft.kernel, all_up / craft.density)[0]
+
+    low, high = 0.0, min(total.mass, 0.98 * capacity - total.mass)
+    if high <= 0 or bow_heavy(low) * bow_heavy(high) > 0:
+        return None
+    sign = 1 if bow_heavy(low) > 0 else -1
+    for _ in range(45):
+        middle = (low + high) / 2
+        low, high = (middle, high) if sign * bow_heavy(middle) > 0 else (low, middle)
+    return (low + high) / 2

@@ -1,0 +1,282 @@
+"""Under a force: throttle, a tow line, a hand on the rail, wind on the side; and floats sized against them."""
+
+import dataclasses
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Literal
+
+import numpy as np
+
+from yarekeel.core.errors import BoatSinks, InvalidInput, NoAnswer
+from yarekeel.core.findings import Finding, Remedy, Severity
+from yarekeel.core.geometry.attitude import Attitude
+from yarekeel.core.geometry.families.box import Box
+from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.geometry.wetted import side_area
+from yarekeel.core.hydrostatics import curves
+from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
+from yarekeel.core.hydrostatics.equilibrium import Unsolved
+from yarekeel.core.hydrostatics.forces import Overpowered, Push, Pushed, solve_pushed, wind_force
+from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Point, Ratio, SquareMetres
+from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Body, Design
+
+What = Literal["stern", "sides"]
+WIDENINGS = 30
+STEPS = 10
+NARROWEST: Metres = 0.021
+"""A float narrower than that is a stick (and the box family ends there)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Forces:
+    """What pushes: share of full throttle; a tow line's pull back at a place; a hand pressing down at the rail, positive on the
+    starboard side; wind from port, positive."""
+
+    throttle: Ratio = 0.0
+    tow: Newtons = 0.0
+    tow_at: Point = (0.0, 0.0, 0.0)
+    hand: Newtons = 0.0
+    wind: MetresPerSecond = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Ends:
+    """How much lower each end and the lowest rim lie than without the forces, metres."""
+
+    bow: Metres
+    stern: Metres
+    rim: Metres
+
+
+@dataclass(frozen=True, eq=False)
+class ForcedAssessment:
+    """Without and with the forces; ``over_throttle`` is (share, trim, or None where it goes over) up to full throttle."""
+
+    free: Afloat | None
+    pushed: Pushed | None
+    pushes: tuple[Push, ...]
+    ends: Ends | None
+    over_throttle: tuple[tuple[Ratio, float | None], ...]
+    findings: tuple[Finding, ...]
+
+
+def pushes_of(craft: Craft, forces: Forces) -> tuple[Push, ...]:
+    """The forces one by one, with where they act."""
+    running = [m for m in craft.design.drive.motors if m.thrust_n * forces.throttle]
+    out = [Push(m.name, m.at_m, (m.thrust_n * forces.throttle, 0.0, 0.0), True) for m in running]
+    if forces.tow:
+        out.append(Push("tow line", forces.tow_at, (-forces.tow, 0.0, 0.0)))
+    if forces.hand:
+        out.append(Push("hand on the rail", rail_at(craft, -math.copysign(1.0, forces.hand)), (0.0, 0.0, -abs(forces.hand))))
+    if forces.wind:
+        area, centre = windage(craft.hull.mesh, _free(craft).attitude)
+        out.append(Push("wind", centre, (0.0, -wind_force(forces.wind, area), 0.0)))
+    return tuple(out)
+
+
+def rail_at(craft: Craft, side: float) -> Point:
+    """The rail amidships on one side (1 port, -1 starboard)."""
+    mesh = craft.hull.sheer_of or craft.hull.mesh
+    middle = float(mesh.bounds[0][0] + mesh.bounds[1][0]) / 2
+    y, z = curves.rail_at(mesh, middle)
+    return middle, side * y, z
+
+
+@lru_cache(maxsize=32)  # asked for at every change of a test
+def windage(mesh: Mesh, attitude: Attitude) -> tuple[SquareMetres, Point]:
+    """Area that looks to one side above the water, and its centre (boat axes)."""
+    return side_area(mesh, attitude, wet=False)
+
+
+@lru_cache(maxsize=64)  # the slider asks for it at every step
+def _free(craft: Craft) -> Afloat:
+    return craft.rest()
+
+
+def solve(craft: Craft, forces: Forces) -> Pushed:
+    """The boat under the forces. Raises BoatSinks, Overpowered."""
+    total = craft.total
+    return solve_pushed(craft.hull, total.mass, total.centre, craft.density, pushes_of(craft, forces), craft.kernel)
+
+
+def assess(craft: Craft, forces: Forces) -> ForcedAssessment:
+    """How it lies under the forces, and how its trim goes with the throttle."""
+    try:
+        free = _free(craft)
+    except (BoatSinks, Unsolved):
+        sunk = Finding("force.sinks", "fails", "It sinks before anything pushes it", "Lighten it, or make it larger.", MECHANICS)
+        return ForcedAssessment(None, None, (), None, (), (sunk,))
+    pushes = pushes_of(craft, forces)
+    if not pushes:
+        note = Finding("force.none", "note", "Nothing pushes it yet", "Open the throttle, or give it a tow, a hand or wind.", MECHANICS)
+        return ForcedAssessment(free, None, (), None, _over_throttle(craft, forces), (note,))
+    try:
+        pushed = solve(craft, forces)
+    except (BoatSinks, Overpowered) as error:
+        word = "It is pushed under" if isinstance(error, BoatSinks) else "It goes over"
+        lost = Finding(
+            "force.over",
+            "fails",
+            word,
+            "Nothing in the water balances these forces; at smaller ones it may hold.",
+            MECHANICS,
+            {},
+            (Remedy("Less force, lower down, or a wider boat", "shape"),),
+        )
+        return ForcedAssessment(free, None, pushes, None, _over_throttle(craft, forces), (lost,))
+    ends = _ends(craft, free, pushed.afloat)
+    return ForcedAssessment(free, pushed, pushes, ends, _over_throttle(craft, forces), _findings(craft, forces, free, pushed, ends))
+
+
+def _ends(craft: Craft, free: Afloat, pushed: Afloat) -> Ends:
+    marks = craft.marks
+
+    def lower(x: Metres) -> Metres:
+        before, after = draft_at(free.attitude, x), draft_at(pushed.attitude, x)
+        return (after or 0.0) - (before or 0.0)
+
+    return Ends(lower(marks.bow_x_m), lower(marks.stern_x_m), free.freeboard - pushed.freeboard)
+
+
+@lru_cache(maxsize=64)
+def _over_throttle(craft: Craft, forces: Forces) -> tuple[tuple[Ratio, float | None], ...]:
+    if not any(m.thrust_n for m in craft.design.drive.motors):
+        return ()
+    if forces.throttle != 0.0:
+        return _over_throttle(craft, dataclasses.replace(forces, throttle=0.0))
+    out: list[tuple[Ratio, float | None]] = []
+    for k in range(STEPS + 1):
+        try:
+            out.append((k / STEPS, solve(craft, dataclasses.replace(forces, throttle=k / STEPS)).afloat.attitude.trim))
+        except (BoatSinks, Overpowered):
+            out.append((k / STEPS, None))
+    return tuple(out)
+
+
+def _findings(craft: Craft, forces: Forces, free: Afloat, pushed: Pushed, ends: Ends) -> tuple[Finding, ...]:
+    brief, after = craft.design.brief, pushed.afloat
+    allowed = math.radians(brief.allowed_trim_deg)
+    turned = after.attitude.trim - free.attitude.trim
+    values: dict[str, float | str] = {
+        "trim": after.attitude.trim,
+        "turned": abs(turned),
+        "allowed": allowed,
+        "stern": abs(ends.stern),
+        "bow": abs(ends.bow),
+        "way": "bow up" if turned > 0 else "bow down",
+        "stern_way": "lower" if ends.stern > 0 else "higher",
+        "bow_way": "lower" if ends.bow > 0 else "higher",
+        "heel": after.attitude.heel,
+        "free": after.freeboard,
+        "under": -after.freeboard,
+        "asked": brief.least_freeboard_m,
+    }
+    trim = abs(after.attitude.trim)
+    word: Severity = "holds" if trim <= allowed else "near" if trim <= 2 * allowed else "fails"
+    remedies: tuple[Remedy, ...] = ()
+    if word != "holds":
+        text = "Buoyancy aft, or the thrust line lower" if turned > 0 else "A lower thrust line, or a fuller bow"
+        remedies = (Remedy(text, "drive" if turned < 0 else "float"),)
+    out = [
+        Finding(
+            "force.trim",
+            word,
+            "Under these forces: {trim:trim}",
+            "They turn it {turned:angle} {way}: the stern lies {stern:length} {stern_way}, the bow {bow:length} {bow_way}. "
+            "You allow ±{allowed:angle}.",
+            BRIEF,
+            values,
+            remedies,
+        )
+    ]
+    if abs(after.attitude.heel) > math.radians(0.05):
+        heel = abs(after.attitude.heel)
+        lean: Severity = "holds" if heel <= allowed else "near" if heel <= 3 * allowed else "fails"
+        out.append(Finding("force.heel", lean, "It {heel:heel}", "You allow ±{allowed:angle}.", MECHANICS, values))
+    if after.freeboard < 0:
+        out.append(Finding("force.rim", "fails", "The deck edge is {under:length} under", "Water comes over it.", MECHANICS, values))
+    else:
+        kept: Severity = "holds" if after.freeboard >= brief.least_freeboard_m else "near"
+        out.append(
+            Finding("force.freeboard", kept, "{free:length} of freeboard left", "You asked for {asked:length} at rest.", BRIEF, values)
+        )
+    if forces.throttle > 0:
+        text = "Lift of the hull at speed and the wave it makes are not in this: it is the push alone, answered at half the draft."
+        out.append(Finding("force.at_rest", "note", "As at the first moment of throttle", text, COMMON_PRACTICE))
+    return tuple(out)
+
+
+@dataclass(frozen=True, slots=True)
+class SizedFloat:
+    """A body added against the forces, and what is left of the trim or heel with it."""
+
+    body: Body
+    size: Metres
+    left: float
+
+
+@lru_cache(maxsize=32)
+def sized(craft: Craft, forces: Forces, what: What) -> SizedFloat:
+    """Buoyancy behind the transom against trim, or a float on each side against heel, just wide enough for the trim or heel
+    under the forces to be what the brief allows. Its own weight is not in it. Raises NoAnswer, with what is left at the widest."""
+    allowed = math.radians(craft.design.brief.allowed_trim_deg)
+
+    def left(body: Body) -> float:
+        design = dataclasses.replace(craft.design, bodies=(*craft.design.bodies, body))
+        try:
+            a = solve(Craft(design), forces).afloat.attitude
+        except (BoatSinks, Overpowered):
+            return math.inf
+        return abs(a.trim if what == "stern" else a.heel)
+
+    beam = float(np.ptp(craft.hull.mesh.bounds, axis=0)[1])
+    least, most = NARROWEST, (1.2 if what == "stern" else 0.5) * beam
+    if left(_float(craft, what, least)) <= allowed:
+        raise NoAnswer(f"It keeps within what you allow as it is, or with a float {1000 * NARROWEST:.0f} mm wide.")
+    at_most = left(_float(craft, what, most))
+    if at_most > allowed:
+        said = "it still goes over" if math.isinf(at_most) else f"{math.degrees(at_most):.1f}° are still left"
+        wide = "as wide as the boat" if what == "stern" else "half as wide as the boat"
+        raise NoAnswer(f"Even {wide} {said}; take force off, or lower it.")
+    for _ in range(WIDENINGS):
+        size = (least + most) / 2
+        least, most = (size, most) if left(_float(craft, what, size)) > allowed else (least, size)
+        if most - least < 1e-5 * most:
+            break
+    body = _float(craft, what, most)
+    return SizedFloat(body, most, left(body))
+
+
+def _float(craft: Craft, what: What, size: Metres) -> Body:
+    """A box behind the transom ``size`` wide, or one along each side ``size`` wide."""
+    low, high = craft.hull.mesh.bounds
+    length, _, depth = (float(v) for v in high - low)
+    names = {b.name for b in craft.design.bodies}
+    start = "stern float" if what == "stern" else "side float"
+    name = next(n for n in (start, *(f"{start} {k}" for k in range(2, 100))) if n not in names)
+    if what == "stern":
+        long = max(0.15 * length, NARROWEST)
+        return Body(name, Box(long, size, depth), (float(low[0]) - 0.95 * long, 0.0, float(low[2])), role="float")
+    long = 0.5 * length
+    at = (float(low[0]) + 0.2 * length, float(high[1]) + 0.4 * size, float(low[2]))
+    return Body(name, Box(long, size, 0.8 * depth), at, mirrored=True, role="float")
+
+
+def with_float(craft: Craft, answer: SizedFloat) -> Design:
+    """The boat with the float on it. Raises InvalidInput when it cannot be built."""
+    design = dataclasses.replace(craft.design, bodies=(*craft.design.bodies, answer.body))
+    Craft(design).hull  # noqa: B018 refused here
+    return design
+
+
+def checked(forces: Forces) -> Forces:
+    """The same forces. Raises InvalidInput for what no boat meets."""
+    if not 0 <= forces.throttle <= 1:
+        raise InvalidInput("throttle", "Throttle lies between 0 and 100 %.")
+    for name, value, most in (("tow", forces.tow, 1e6), ("hand", forces.hand, 1e5), ("wind", forces.wind, 60.0)):
+        if not (math.isfinite(value) and abs(value) <= most):
+            raise InvalidInput(name, f"The {name} must lie between 0 and {most:g}.")
+    return forces

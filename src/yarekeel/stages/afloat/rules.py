@@ -1,0 +1,205 @@
+"""The sums of US 33 CFR 183 on this boat, for boats it covers; what is marked on a boat is decided elsewhere."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from yarekeel.core.errors import BoatSinks
+from yarekeel.core.findings import Finding
+from yarekeel.core.geometry.attitude import rotation
+from yarekeel.core.hydrostatics.afloat import float_boat
+from yarekeel.core.hydrostatics.equilibrium import Unsolved
+from yarekeel.core.quantities import Kilograms, Metres
+from yarekeel.core.rules import cfr_183
+from yarekeel.core.rules.cfr_183 import CFR_183, Power
+from yarekeel.core.sources import SMALL_CRAFT
+from yarekeel.stages.afloat import swamped
+from yarekeel.stages.design.craft import Craft
+
+FRESH = 62.4 * cfr_183.POUND / cfr_183.FOOT**3
+"""kg/m3: the rule weighs water at 62.4 lb a cubic foot."""
+HALVINGS = 26
+
+
+@dataclass(frozen=True, slots=True)
+class Clause:
+    """A clause, what it gives, in what unit kind, and how."""
+
+    clause: str
+    title: str
+    value: float
+    kind: str
+    how: str
+
+
+@dataclass(frozen=True, slots=True)
+class RulesAssessment:
+    clauses: tuple[Clause, ...]
+    findings: tuple[Finding, ...]
+
+
+def covers(craft: Craft) -> str:
+    """Why the rule does not cover this boat; empty where it does."""
+    design = craft.design
+    hulls = [b for b in design.bodies if b.role == "hull"]
+    if design.brief.kind != "people":
+        return "It is made for boats that carry people."
+    if len(hulls) != 1 or hulls[0].mirrored or hulls[0].shape.kind in ("twin_hull", "pipe_raft"):
+        return "It covers monohulls only (183.21)."
+    if craft.hull.mesh.length >= cfr_183.LENGTH_LIMIT:
+        return "It covers boats under 20 ft, 6.096 m (183.21)."
+    return ""
+
+
+def maximum_displacement(craft: Craft) -> Kilograms:
+    """Weight of water displaced, level, when it just comes aboard at the lowest point of the rim (183.35 (b))."""
+    low = float(craft.hull.rim[:, 2].min())
+    kernel = craft.hull.kernel
+    return kernel.evaluate(rotation(0.0, 0.0), low - kernel.centre[2]).volume * FRESH
+
+
+@lru_cache(maxsize=32)
+def one_side(craft: Craft, seat: Metres | None = None) -> Kilograms:
+    """What can be added along one side of the passenger area, at the height of the seats, until water would come over the rim
+    (183.41 (c), 183.43 (c)); the boat without its crew and goods."""
+    rim, kernel = craft.hull.rim, craft.hull.kernel
+    low, high = craft.hull.mesh.bounds
+    middle = (float(low[0]) + float(high[0])) / 2
+    near = rim[abs(rim[:, 0] - middle) <= 0.3 * craft.hull.mesh.length]
+    near = near if len(near) else rim
+    y = 0.9 * float(near[:, 1].max())
+    z = min(seat if seat is not None else float(near[:, 2].min()), float(near[:, 2].min()))
+    base, places = _boat(craft)
+
+    def dry(mass: Kilograms) -> bool:
+        whole = base + mass
+        x, by, bz = ((base * places[k] + mass * (middle, -y, z)[k]) / whole for k in range(3))
+        try:
+            a = float_boat(craft.hull, whole, (x, by, bz), FRESH)
+        except (BoatSinks, Unsolved):
+            return False
+        return a.freeboard > 0 and not a.is_capsized
+
+    small, large = 0.0, kernel.total_volume * FRESH - base
+    if large <= 0 or not dry(1e-6 * large):
+        return 0.0
+    for _ in range(HALVINGS):
+        middle_mass = (small + large) / 2
+        small, large = (middle_mass, large) if dry(middle_mass) else (small, middle_mass)
+    return small
+
+
+def _boat(craft: Craft) -> tuple[Kilograms, tuple[float, float, float]]:
+    """Mass and centre of the boat itself and its motor: what is structure, drive, electrics, foam or ballast."""
+    items = [i for i in craft.items if i.mass_kg > 0 and i.group not in ("crew", "payload")]
+    mass = sum(i.mass_kg for i in items)
+    if mass <= 0:
+        return 0.0, (0.0, 0.0, 0.0)
+    x, y, z = (sum(i.mass_kg * i.at_m[k] for i in items) / mass for k in range(3))
+    return mass, (x, y, z)
+
+
+def transom_width(craft: Craft) -> Metres:
+    """Breadth over all at the after end of the rim."""
+    rim = craft.hull.rim
+    aft = rim[rim[:, 0] <= rim[:, 0].min() + 0.02 * np.ptp(rim[:, 0]) + 1e-9]
+    return float(np.ptp(aft[:, 1]))
+
+
+def assess(craft: Craft, power: Power, remote_and_high: bool, flat_hard_chine: bool) -> RulesAssessment:
+    """Capacity, persons, power and flotation, clause by clause."""
+    reason = covers(craft)
+    if reason:
+        return RulesAssessment((), (Finding("rule.not_covered", "note", "33 CFR 183 does not cover this boat", reason, CFR_183),))
+    items = craft.items
+    own = sum(i.mass_kg for i in items if i.group in ("structure", "foam", "ballast"))
+    machinery = sum(i.mass_kg for i in items if i.group in ("drive", "electrics"))
+    most = maximum_displacement(craft)
+    weight = cfr_183.weight_capacity(power, most, own)
+    side = one_side(craft)
+    people_kg = cfr_183.persons_capacity(power, weight, machinery, side)
+    count = cfr_183.persons(people_kg)
+    aboard = sum(i.mass_kg for i in items if i.group == "crew")
+    share, clause = ("a fifth", "183.35") if power == "outboard" else ("three tenths", "183.37")
+    less = "less motor and battery" if power == "outboard" else "times 0.9"
+    clauses = [
+        Clause("183.35 (b)", "Maximum displacement", most, "mass", "level, water just short of coming aboard, at 62.4 lb/ft³"),
+        Clause(clause, "Weight of persons, motor and gear", weight, "mass", f"{share} of that less the boat's own weight"),
+        Clause("183.41, 183.43", "Added along one side", side, "mass", "until water would come aboard; over 0.6 below"),
+        Clause(
+            "183.41" if power == "outboard" else "183.43",
+            "Weight of persons",
+            people_kg,
+            "mass",
+            f"least of weight {less}, side / 0.6",
+        ),
+        Clause("183.39 (b)", "Persons", float(count), "count", "(pounds + 32) / 141, half up"),
+    ]
+    if power == "outboard":
+        factor = cfr_183.power_factor(craft.hull.mesh.length, transom_width(craft))
+        power_hp = cfr_183.horsepower(factor, remote_and_high, flat_hard_chine)
+        clauses.append(Clause("183.53", "Factor", factor, "count", "length times transom width, feet"))
+        clauses.append(Clause("183.53", "Horsepower", power_hp, "ratio", "by the table, or the formula above 52"))
+        clauses.append(
+            Clause(
+                "183.225",
+                "To carry when swamped",
+                cfr_183.flotation_weight(people_kg),
+                "mass",
+                "half of 550 lb of persons, 1/8 of the rest",
+            )
+        )
+    findings = [_people(aboard, people_kg, count), *_flotation(craft, power, people_kg)]
+    findings.append(
+        Finding(
+            "rule.defer",
+            "note",
+            "These sums do not certify a boat",
+            "Clauses are given from memory. The text in force, the maker's or the Coast Guard's capacity plate, and in Europe "
+            "ISO 12217-3 and the Recreational Craft Directive decide; ask a licensed naval architect or surveyor.",
+            SMALL_CRAFT,
+        )
+    )
+    return RulesAssessment(tuple(clauses), tuple(findings))
+
+
+def _people(aboard: Kilograms, allowed: Kilograms, count: int) -> Finding:
+    values = {"aboard": aboard, "allowed": allowed, "count": float(count), "over": aboard - allowed}
+    if aboard > allowed:
+        return Finding(
+            "rule.persons_over",
+            "fails",
+            "{over:mass} of people too many",
+            "The clauses give {allowed:mass}, {count:count} persons; {aboard:mass} are aboard in this load.",
+            CFR_183,
+            values,
+        )
+    return Finding(
+        "rule.persons",
+        "holds",
+        "Within its persons' weight",
+        "The clauses give {allowed:mass}, {count:count} persons; {aboard:mass} are aboard.",
+        CFR_183,
+        values,
+    )
+
+
+def _flotation(craft: Craft, power: Power, people: Kilograms) -> list[Finding]:
+    if power == "manual" or not craft.hull.open:
+        return []
+    needed = cfr_183.flotation_weight(people)
+    result = swamped.assess(craft)
+    values = {"carries": max(result.carries, 0.0), "needed": needed, "short": needed - result.carries}
+    if result.carries < needed:
+        return [
+            Finding(
+                "rule.flotation_short",
+                "fails",
+                "Swamped it carries {short:mass} too little",
+                "It would have to carry {needed:mass} of persons; what it is made of leaves {carries:mass}.",
+                CFR_183,
+                values,
+            )
+        ]
+    return [Finding("rule.flotation", "holds", "Swamped it carries {carries:mass}", "It has to carry {needed:mass}.", CFR_183, values)]

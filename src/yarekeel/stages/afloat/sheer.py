@@ -1,0 +1,183 @@
+"""Along the sheer: freeboard on both sides, openings, the water it needs under it, and the waterline to paint."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarekeel.core.errors import BoatSinks, InvalidInput
+from yarekeel.core.findings import Finding, Severity
+from yarekeel.core.geometry.attitude import rotation
+from yarekeel.core.geometry.mesh import Floats
+from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
+from yarekeel.core.hydrostatics.curves import waterline_at
+from yarekeel.core.hydrostatics.equilibrium import Unsolved
+from yarekeel.core.quantities import Kilograms, Metres, Point
+from yarekeel.core.sources import BRIEF, MECHANICS
+from yarekeel.stages.design.craft import Craft
+
+PLACES = 41
+PAINTED = 7
+"""Places along the hull at which the waterline is given."""
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """An opening and how far it stands above the water."""
+
+    name: str
+    at: Point
+    height: Metres
+
+
+@dataclass(frozen=True, slots=True)
+class Paint:
+    """Where the waterline meets the side at ``x`` from aft: up from the baseline, down from the rim, out from the centreline."""
+
+    x: Metres
+    up: Metres
+    down: Metres
+    out: Metres
+
+
+@dataclass(frozen=True, slots=True)
+class Bottom:
+    """The deepest point and the part it is on: so much water it needs to float free."""
+
+    needs: Metres
+    at: Point
+    part: str
+
+
+@dataclass(frozen=True, eq=False)
+class SheerAssessment:
+    """``port`` and ``starboard`` are freeboard (k, 2) as distance from aft and height. ``marks`` are (x, name, draft) of the painted
+    marks. ``pressing`` is what the bottom carries where the water asked about is too shallow for it, held upright."""
+
+    afloat: Afloat | None
+    port: Floats
+    starboard: Floats
+    openings: tuple[Standing, ...]
+    marks: tuple[tuple[Metres, str, Metres], ...]
+    paint: tuple[Paint, ...]
+    bottom: Bottom | None
+    pressing: Kilograms
+    findings: tuple[Finding, ...]
+
+
+def assess(craft: Craft, depth: Metres | None = None) -> SheerAssessment:
+    """The boat in its load; ``depth`` is that of the water it lies in, None for deep. Raises InvalidInput for no depth at all."""
+    if depth is not None and not depth > 0:
+        raise InvalidInput("depth", "Water has a depth of more than nothing, for example 120 mm.")
+    none = np.zeros((0, 2))
+    try:
+        afloat = craft.rest()
+    except (BoatSinks, Unsolved):
+        where = "to the bottom" if depth is None else "and rests on the bottom"
+        sunk = Finding("sheer.sinks", "fails", f"It goes down {where}", "It is heavier than the water it can push aside.", MECHANICS)
+        return SheerAssessment(None, none, none, (), (), (), None, 0.0, (sunk,))
+    a = afloat.attitude
+    rim = craft.hull.rim
+    heights = rim @ np.array(a.up) + a.origin_height
+    openings = tuple(sorted((Standing(n, p, a.height_of(p)) for n, p in craft.openings), key=lambda s: s.height))
+    marks = craft.marks
+    read = [(x, name, draft_at(a, x)) for x, name in ((marks.stern_x_m, "stern mark"), (marks.bow_x_m, "bow mark"))]
+    bottom = _bottom(craft, afloat)
+    pressing = _pressing(craft, depth, bottom.needs) if depth is not None else 0.0
+    return SheerAssessment(
+        afloat,
+        _along(rim, heights, 1.0),
+        _along(rim, heights, -1.0),
+        openings,
+        tuple((x, name, d) for x, name, d in read if d is not None),
+        _paint(craft, afloat),
+        bottom,
+        pressing,
+        _findings(craft, afloat, openings, bottom, depth, pressing),
+    )
+
+
+def _along(rim: Floats, heights: Floats, side: float) -> Floats:
+    """Freeboard (k, 2) from aft forward on one side: the lowest of the rim's points in each stretch of the length."""
+    mine = side * rim[:, 1] >= -1e-9
+    x, h = rim[mine, 0], heights[mine]
+    if not len(x):
+        return np.zeros((0, 2))
+    cell = np.floor((x - x.min()) / max(float(np.ptp(x)), 1e-9) * (PLACES - 1) + 0.5).astype(int)
+    out = [(float(x[cell == k].mean()), float(h[cell == k].min())) for k in np.unique(cell)]
+    return np.array(out)
+
+
+def _bottom(craft: Craft, afloat: Afloat) -> Bottom:
+    """The lowest point of all, by the bodies one after another."""
+    up, above = np.array(afloat.attitude.up), afloat.attitude.origin_height
+    best = None
+    for n, body in enumerate(craft.design.bodies):
+        points = craft.piece(n).vertices
+        heights = points @ up + above
+        k = int(heights.argmin())
+        if best is None or heights[k] < -best.needs - 1e-9:
+            x, y, z = points[k].tolist()
+            best = Bottom(-float(heights[k]), (x, y, z), body.name)
+    assert best is not None  # a boat has at least one body
+    return best
+
+
+def _pressing(craft: Craft, depth: Metres, needs: Metres) -> Kilograms:
+    """What the bottom carries in water of ``depth``: the boat's weight less what it displaces, upright, its lowest point on it."""
+    if depth >= needs:
+        return 0.0
+    kernel = craft.kernel
+    low = float(craft.hull.mesh.bounds[0][2])
+    m = kernel.evaluate(rotation(0.0, 0.0), low + depth - kernel.centre[2])
+    return max(0.0, craft.total.mass - m.volume * craft.density)
+
+
+def _paint(craft: Craft, afloat: Afloat) -> tuple[Paint, ...]:
+    """The waterline at rest, at the marks and between: on an upright boat the two sides are alike."""
+    a, mesh = afloat.attitude, craft.hull.mesh
+    low, high = mesh.bounds
+    inset = 0.03 * float(high[0] - low[0])
+    out = []
+    for x in np.linspace(low[0] + inset, high[0] - inset, PAINTED).tolist():
+        up = draft_at(a, x)
+        met = waterline_at(mesh, x, up) if up is not None else None
+        if up is not None and met is not None:
+            out.append(Paint(x, up, met[1] - up, met[0]))
+    return tuple(out)
+
+
+def _findings(
+    craft: Craft, afloat: Afloat, openings: tuple[Standing, ...], bottom: Bottom, depth: Metres | None, pressing: Kilograms
+) -> tuple[Finding, ...]:
+    asked = craft.design.brief.least_freeboard_m
+    x, y, _ = afloat.freeboard_at
+    side = "on the centreline" if abs(y) < 1e-6 else "to port" if y > 0 else "to starboard"
+    values: dict[str, float | str] = {"free": afloat.freeboard, "asked": asked, "x": x, "side": side, "under": -afloat.freeboard}
+    word: Severity = "fails" if afloat.freeboard < 0 else "holds" if afloat.freeboard >= asked else "near"
+    title = "The rim is {under:length} under" if afloat.freeboard < 0 else "Least freeboard {free:length}"
+    out = [Finding("sheer.least", word, title, "At {x:length} from aft, {side}; you asked for {asked:length}.", BRIEF, values)]
+    if openings:
+        low = openings[0]
+        values = {"name": low.name, "height": low.height, "under": -low.height, "asked": asked}
+        if low.height <= 0:
+            title = "{name} is {under:length} under"
+            out.append(Finding("sheer.opening", "fails", title, "The boat fills through it.", MECHANICS, values))
+        else:
+            word = "holds" if low.height >= asked else "near"
+            out.append(
+                Finding("sheer.opening", word, "{name} is lowest, {height:length} out", "You asked for {asked:length}.", BRIEF, values)
+            )
+    values = {"needs": bottom.needs, "part": bottom.part, "x": bottom.at[0], "pressing": pressing, "depth": depth or 0.0}
+    if depth is None:
+        out.append(
+            Finding(
+                "sheer.bottom", "note", "It needs {needs:length} of water", "{part} is deepest, {x:length} from aft.", MECHANICS, values
+            )
+        )
+    elif depth < bottom.needs:
+        text = "It touches with {part} first, {x:length} from aft, and sits on the bottom with {pressing:mass}, held upright."
+        out.append(Finding("sheer.aground", "fails", "Aground in {depth:length} of water", text, MECHANICS, values))
+    else:
+        text = "{part} is deepest and needs {needs:length}."
+        out.append(Finding("sheer.bottom", "holds", "It floats free in {depth:length}", text, MECHANICS, values))
+    return tuple(out)

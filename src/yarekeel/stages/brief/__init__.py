@@ -1,0 +1,1 @@
+"""What the boat must do."""

@@ -1,0 +1,1 @@
+"""What can be altered by an amount, and the least amount that meets the limits."""

@@ -1,0 +1,1 @@
+"""One revision of one boat: the aggregate that travels through the stages, and what is built from it."""

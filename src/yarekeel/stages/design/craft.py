@@ -1,0 +1,242 @@
+"""A design with the hull built from it. Hulls are kept by their bodies, so that a moved weight rebuilds nothing."""
+
+import dataclasses
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from typing import Any
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.attitude import Attitude
+from yarekeel.core.geometry.checks import check_closed
+from yarekeel.core.geometry.flotation import Flotation
+from yarekeel.core.geometry.hull import Hull
+from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.geometry.placing import mirrored, placed, placed_point
+from yarekeel.core.geometry.spaces import Corner, clipped
+from yarekeel.core.geometry.union import united
+from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
+from yarekeel.core.hydrostatics.inside import Laden, Liquid, Part
+from yarekeel.core.quantities import CubicMetres, Kilograms, Point, Ratio
+from yarekeel.core.weights.items import MassTotal, WeightItem, total_of
+from yarekeel.core.weights.materials import MATERIALS
+from yarekeel.stages.design.aboard import Aboard, aboard_of
+from yarekeel.stages.design.design import Body, Compartment, Design, Marks
+
+
+@dataclass(frozen=True, eq=False)
+class Space:
+    """A compartment as built: its mesh, its kernel about the hull's centre, its liquid's density over the water's."""
+
+    compartment: Compartment
+    mesh: Mesh | None
+    kernel: Flotation | None
+    ratio: Ratio
+    fault: str
+
+    @property
+    def capacity(self) -> CubicMetres:
+        """What it holds of a liquid; 0 where it could not be built."""
+        return self.kernel.total_volume * self.compartment.room if self.kernel else 0.0
+
+    @property
+    def kernel_or_fail(self) -> Flotation:
+        """Its kernel. Raises InvalidInput, with the reason, where it could not be built."""
+        if self.kernel is None:
+            raise InvalidInput("compartments", self.fault)
+        return self.kernel
+
+    def liquid(self, volume: CubicMetres, ratio: Ratio | None = None) -> Liquid:
+        """So much liquid in it (its own, or of a ratio), at most what it holds."""
+        return Liquid(self.kernel_or_fail, min(volume, self.capacity), self.ratio if ratio is None else ratio, self.compartment.room)
+
+    @property
+    def lost(self) -> Part:
+        """The space open to the sea, to be taken off what displaces."""
+        return Part(self.kernel_or_fail, -self.compartment.room)
+
+
+@dataclass(frozen=True)
+class Craft:
+    """A design, and what is built from it."""
+
+    design: Design
+
+    @cached_property
+    def hull(self) -> Hull:
+        """The united hull; raises InvalidInput when a body's shape cannot be built."""
+        return _hull_of(tuple(_plain(b) for b in self.design.bodies))
+
+    @cached_property
+    def shown(self) -> Hull:
+        """What the drawings show: fairings too, hidden bodies not."""
+        bodies = self.design.bodies
+        if not any(b.hidden or b.role == "fairing" for b in bodies) or all(b.hidden for b in bodies):
+            return self.hull
+        seen = (dataclasses.replace(b, role="float" if b.role == "fairing" else b.role) for b in bodies if not b.hidden)
+        return _hull_of(tuple(_plain(b) for b in seen))
+
+    @cached_property
+    def openings(self) -> tuple[tuple[str, Point], ...]:
+        """Every opening by name and place in the boat's axes; a mirrored body has each on both sides."""
+        out = []
+        for body in self.design.bodies:
+            for opening in body.openings:
+                x, y, z = placed_point(opening.at_m, body.at_m, body.turn_deg, body.scale)
+                out.append((opening.name, (x, y, z)))
+                if body.mirrored and y:
+                    out.append((f"{opening.name}, other side", (x, -y, z)))
+        return tuple(out)
+
+    def piece(self, number: int) -> Mesh:
+        """One body by itself, placed, with its mirror image. Raises InvalidInput."""
+        return _piece(_plain(self.design.bodies[number]), number)
+
+    def body(self, name: str) -> Hull:
+        """A hull of the body of that name by itself, of the whole boat for no name. Raises InvalidInput if there is none."""
+        if not name:
+            return self.hull
+        for number, body in enumerate(self.design.bodies):
+            if body.name == name:
+                return _alone(_plain(body), number)
+        raise InvalidInput("body", f"There is no body named “{name[:40]}” any more.")
+
+    @cached_property
+    def aboard(self) -> Aboard:
+        """What is aboard in the load case in force."""
+        return aboard_of(self.design, self.body)
+
+    @property
+    def items(self) -> tuple[WeightItem, ...]:
+        """The weights that act on the water, line for line as listed."""
+        return self.aboard.items
+
+    @cached_property
+    def acting(self) -> tuple[WeightItem, ...]:
+        """The same with what hangs free at the point it hangs from: there it acts at any heel, however short its line."""
+        if not any(i.hung_m for i in self.items):
+            return self.items
+        return tuple(dataclasses.replace(i, at_m=(i.at_m[0], i.at_m[1], i.at_m[2] + i.hung_m)) if i.hung_m else i for i in self.items)
+
+    @cached_property
+    def total(self) -> MassTotal:
+        """Sum of what is aboard as it acts; raises InvalidInput when nothing is."""
+        return total_of(self.acting)
+
+    def in_case(self, name: str) -> "Craft":
+        """The same boat in another load case; empty for the list as it stands."""
+        return self if name == self.design.case else Craft(dataclasses.replace(self.design, case=name))
+
+    @cached_property
+    def spaces(self) -> tuple[Space, ...]:
+        """The compartments, built; one that cannot be has no kernel and says why."""
+        return tuple(self._space_of(c) for c in self.design.compartments)
+
+    def _space_of(self, space: Compartment) -> Space:
+        number, body = next((n, b) for n, b in enumerate(self.design.bodies) if b.name == space.body)
+        own = next((m for m in self.design.materials if m.code == space.liquid), None)
+        stuff = own or MATERIALS.get(space.liquid)
+        ratio = stuff.density / self.density if stuff else 1.0
+        if space.liquid and not stuff:
+            return Space(space, None, None, ratio, f"There is no material “{space.liquid[:40]}” on this boat.")
+        if body.role in ("foam", "appendage", "fairing"):
+            fault = f"“{space.body}” is solid or dry: water has no room in it. Put the compartment in a hull or a float."
+            return Space(space, None, None, ratio, fault)
+        mesh = _space(_plain(body), number, space.low, space.high)
+        if mesh is None:
+            fault = f"“{space.name}” lies outside {space.body}: its bulkheads leave nothing between them."
+            return Space(space, None, None, ratio, fault)
+        return Space(space, mesh, kernel_about(mesh, self.hull.kernel.centre), ratio, "")
+
+    @cached_property
+    def tank_liquids(self) -> tuple[tuple[Space, Liquid], ...]:
+        """What is in each tank that has something in it; the others are not built for this."""
+        full = [self._space_of(c) for c in self.design.compartments if c.use == "tank" and c.filled > 0]
+        return tuple((s, s.liquid(s.capacity * s.compartment.filled)) for s in full if s.kernel)
+
+    @cached_property
+    def kernel(self) -> Flotation | Laden:
+        """What floats: the hull, with what lies in its tanks."""
+        bare, liquids = self.hull.kernel, [q for _, q in self.tank_liquids]
+        return Laden(bare, (Part(bare),), liquids) if liquids else bare
+
+    @property
+    def liquid_mass(self) -> Kilograms:
+        """Of what lies in its tanks."""
+        return sum((q.volume * q.ratio * self.density for _, q in self.tank_liquids), 0.0)
+
+    def rest(self, start: Attitude | None = None) -> Afloat:
+        """Where it floats, from ``start``. Raises BoatSinks, Unsolved, and InvalidInput when nothing is aboard."""
+        return float_boat(self.hull, self.total.mass, self.total.centre, self.density, start, self.kernel)
+
+    @property
+    def density(self) -> float:
+        """Of the water, kg/m3."""
+        return self.design.water.density
+
+    @property
+    def marks(self) -> Marks:
+        """The draft marks, by default at the two ends of the hull."""
+        if self.design.marks:
+            return self.design.marks
+        low, high = self.hull.mesh.bounds
+        return Marks(float(low[0]), float(high[0]))
+
+
+def _plain(body: Body) -> Body:
+    """The body less what its form does not depend on, so that a new name rebuilds nothing."""
+    return dataclasses.replace(body, name="body", hidden=False, openings=())
+
+
+@lru_cache(maxsize=256)
+def built(shape: Any) -> Mesh:
+    """A shape's own mesh at the detail that sums are done with. Raises InvalidInput."""
+    mesh = shape.build()
+    assert isinstance(mesh, Mesh)
+    return mesh
+
+
+@lru_cache(maxsize=256)
+def _piece(body: Body, number: int) -> Mesh:
+    at = f"bodies.{number}.shape"
+    try:
+        shape: Any = body.shape
+        mesh = built(shape)
+    except InvalidInput as error:
+        raise InvalidInput(f"{at}.{error.field}", error.sentence) from error
+    one = check_closed(placed(mesh, body.at_m, body.turn_deg, body.scale), at)
+    return united([one, mirrored(one)]) if body.mirrored else one
+
+
+@lru_cache(maxsize=128)
+def _alone(body: Body, number: int) -> Hull:
+    return Hull(_piece(body, number), open=body.deck == "open" and body.role == "hull")
+
+
+@lru_cache(maxsize=256)
+def _space(body: Body, number: int, low: Corner, high: Corner) -> Mesh | None:
+    return clipped(_piece(body, number), low, high)
+
+
+def half(body: Body, number: int, side: int) -> Mesh:
+    """The one of a mirrored pair on a side (1 port, -1 starboard). Raises InvalidInput where there is none."""
+    mesh = _space(_plain(body), number, (None, 0.0 if side > 0 else None, None), (None, 0.0 if side < 0 else None, None))
+    if mesh is None:
+        raise InvalidInput("bodies", f"“{body.name}” has no half on that side.")
+    return mesh
+
+
+@lru_cache(maxsize=256)
+def kernel_about(mesh: Mesh, centre: Point) -> Flotation:
+    """The kernel of a part, to be added up with others about the same centre."""
+    return Flotation(mesh, centre)
+
+
+@lru_cache(maxsize=48)
+def _hull_of(bodies: tuple[Body, ...]) -> Hull:
+    built = [(b, _piece(b, n)) for n, b in enumerate(bodies) if b.role != "fairing"]
+    if not built:
+        raise InvalidInput("bodies", "Every body is a fairing, which carries nothing; make one a hull or a float.")
+    hulls = [mesh for b, mesh in built if b.role == "hull"]
+    whole = united([mesh for _, mesh in built])
+    sheer_of = None if len(hulls) in (0, len(built)) else united(hulls)
+    return Hull(whole, open=any(b.deck == "open" and b.role == "hull" for b, _ in built), sheer_of=sheer_of)

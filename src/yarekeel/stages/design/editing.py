@@ -1,0 +1,134 @@
+"""Edits as builders make them: set a field, add or remove a line, choose a family. Each gives a new design."""
+
+import dataclasses
+import re
+from typing import Any
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.families import FAMILIES, MeshFile
+from yarekeel.core.parameters import parameters_of
+from yarekeel.core.propulsion.drive import Battery, Motor
+from yarekeel.core.propulsion.sail import Sail
+from yarekeel.core.stability.inclining import Shift, with_shift
+from yarekeel.core.weights.items import WeightItem
+from yarekeel.core.weights.materials import DENSEST, LIGHTEST
+from yarekeel.stages.brief.brief import DEFAULTS
+from yarekeel.stages.design import listing
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Design, value_at, with_value
+
+
+def set_field(craft: Craft, path: str, value: Any) -> Design:
+    """Set one field. Choosing the kind of boat or the family brings its defaults along. Raises InvalidInput."""
+    design = craft.design
+    if path == "brief.kind":
+        return _with_kind(design, value)
+    family = re.fullmatch(r"(bodies\.(\d{1,3})\.shape)\.kind", path)
+    if family:
+        value, path = _family(design, int(family[2]), value), family[1]
+    density = re.fullmatch(r"materials\.(\d{1,3})\.density", path)
+    if density and int(density[1]) < len(design.materials):
+        return _density(design, int(density[1]), value)
+    line = re.fullmatch(r"weights\.(\d{1,4})\.(name|mass_kg|moves_with|at_m\.[012])", path)
+    if line and int(line[1]) < len(design.weights):
+        return _weight(craft, int(line[1]), line[2], value)
+    if path.startswith("marks.") and design.marks is None:
+        design = dataclasses.replace(design, marks=craft.marks)
+    case = re.fullmatch(r"cases\.(\d{1,3})\.name", path)
+    if case and int(case[1]) < len(design.cases) and design.cases[int(case[1])].name == design.case:
+        return dataclasses.replace(with_value(dataclasses.replace(design, case=""), path, value), case=value)
+    body = re.fullmatch(r"bodies\.(\d{1,3})\.name", path)
+    if body and int(body[1]) < len(design.bodies):
+        return listing.with_body_renamed(design, int(body[1]), value)
+    changed = with_value(design, path, value)
+    if path.startswith("bodies."):
+        Craft(changed).hull  # noqa: B018 a shape that cannot be built is refused here
+    return changed
+
+
+def _weight(craft: Craft, number: int, name: str, value: Any) -> Design:
+    """A weight's name (those that refer to it follow), mass (of an estimate, the factor on it) or place (others go along)."""
+    design, item = craft.design, craft.design.weights[number]
+    if name == "name":
+        return listing.renamed(design, number, value)
+    if name == "mass_kg":
+        return listing.with_mass(craft, number, value)
+    if name == "moves_with":
+        if value and (value == item.name or all(w.name != value for w in design.weights)):
+            raise InvalidInput("moves_with", f"There is no other weight called “{value[:40]}”; write a name from the list, or nothing.")
+        return with_value(design, f"weights.{number}.moves_with", value)
+    k = int(name[-1])
+    place = (*item.at_m[:k], value, *item.at_m[k + 1 :])
+    return listing.shifted(design, number, (place[0] - item.at_m[0], place[1] - item.at_m[1], place[2] - item.at_m[2]))
+
+
+def _density(design: Design, number: int, value: float) -> Design:
+    """A new density of one of the boat's own materials, its range with it."""
+    now = design.materials[number]
+    ratio = value / now.density
+    low, high = max(LIGHTEST, now.low * ratio), min(DENSEST, now.high * ratio)
+    changed = dataclasses.replace(now, density=value, low=min(low, value), high=max(high, value))
+    return dataclasses.replace(design, materials=(*design.materials[:number], changed, *design.materials[number + 1 :]))
+
+
+def _with_kind(design: Design, kind: str) -> Design:
+    if kind not in DEFAULTS:
+        raise InvalidInput("brief.kind", "Choose a model, or a boat that carries people.")
+    old, new = DEFAULTS[design.brief.kind], DEFAULTS[kind]
+    kept = {
+        f.name: getattr(design.brief, f.name)
+        for f in dataclasses.fields(design.brief)
+        if f.name != "kind" and getattr(design.brief, f.name) != getattr(old, f.name)
+    }
+    return dataclasses.replace(design, brief=dataclasses.replace(new, **kept))
+
+
+def _family(design: Design, number: int, kind: str) -> Any:
+    family = FAMILIES.get(kind)
+    if kind == value_at(design, f"bodies.{number}.shape").kind:
+        return value_at(design, f"bodies.{number}.shape")
+    if family is None or family is MeshFile:
+        raise InvalidInput("bodies", "Choose one of the hull families listed.")
+    now = value_at(design, f"bodies.{number}.shape")
+    try:  # keep the sizes that both have, if the new family can be built with them
+        mine = {p.name for p in parameters_of(family)}
+        return family(**{p.name: getattr(now, p.name) for p in parameters_of(now) if p.name in mine})
+    except InvalidInput:
+        return family()
+
+
+def add_line(craft: Craft, what: str) -> Design:
+    """A new line at the end of ``weights``, ``drive.motors``, ``sails`` or ``incline.shifts``, or a battery, placed where such things
+    usually sit."""
+    design = craft.design
+    low, high = craft.hull.mesh.bounds
+    x, z = float(low[0] + high[0]) / 2, float(low[2] + (high[2] - low[2]) / 3)
+    if what == "weights":
+        return listing.appended(design, [WeightItem("New weight", 0.0, (round(x, 3), 0.0, round(z, 3)))])
+    if what == "drive.motors":
+        motor = Motor("Motor", 0.0, (round(float(low[0]), 3), 0.0, round(float(low[2]), 3)))
+        return with_value(design, "drive.motors", (*design.drive.motors, motor))
+    if what == "drive.battery":
+        return with_value(design, "drive.battery", Battery())
+    if what == "sails":
+        length = float(high[0] - low[0])
+        names = {s.name for s in design.sails}
+        name = next(n for n in ("Sail", *(f"Sail {k}" for k in range(2, 100))) if n not in names)
+        sail = Sail(name, round(0.2 * length**2, 4), (round(x, 3), 0.0, round(float(high[2]) + 0.3 * length, 3)))
+        return with_value(design, "sails", (*design.sails, sail))
+    if what == "incline.shifts":
+        return with_value(design, "incline", with_shift(design.incline, Shift()))
+    raise InvalidInput("add", "Only weights, motors, a battery, sails and readings can be added.")
+
+
+def remove_line(design: Design, path: str) -> Design:
+    """Take away ``weights.N``, ``drive.motors.N``, ``sails.N``, ``incline.shifts.N`` or ``drive.battery``."""
+    if path == "drive.battery":
+        return with_value(design, path, None)
+    where, _, index = path.rpartition(".")
+    known = {"weights": design.weights, "drive.motors": design.drive.motors, "sails": design.sails, "incline.shifts": design.incline.shifts}
+    lines: tuple[Any, ...] = known.get(where, ())
+    if not index.isdigit() or int(index) >= len(lines):
+        raise InvalidInput(path, "There is no such line to remove.")
+    k = int(index)
+    return with_value(design, where, lines[:k] + lines[k + 1 :])

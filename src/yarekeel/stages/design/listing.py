@@ -1,0 +1,260 @@
+"""Edits of the list of weights and of the load cases: each gives a new design. Raises InvalidInput where one cannot be done."""
+
+import dataclasses
+import re
+from collections.abc import Callable, Iterable
+from typing import cast
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.quantities import Kilograms, Point, Ratio
+from yarekeel.core.weights.items import GROUPS, SPREAD, Known, WeightItem
+from yarekeel.core.weights.materials import MATERIALS, Material
+from yarekeel.core.weights.recipes import RECIPES
+from yarekeel.stages.changes import lightening
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Count, Design, LoadCase
+
+MOST_LINES = 5000
+LEAST_FACTOR = 0.05
+"""A list is not corrected to less than this share: it must be another boat's."""
+
+
+def put(craft: Craft, index: int, to: Point, *, alone: bool = False) -> Design:
+    """Line ``index`` put so that its centre lies at ``to`` (boat axes); a pair keeps its distance from the centreline, and
+    what moves with it comes along unless it goes ``alone``."""
+    item, now = craft.design.weights[index], craft.items[index]
+    if item.fixed:
+        raise InvalidInput(f"weights.{index}.at_m", f"{item.name} follows the hull; drop its recipe to put it elsewhere.")
+    dx, dy, dz = (to[k] - now.at_m[k] for k in range(3))
+    by = (dx, 0.0 if item.pair else dy, dz)
+    return shifted(craft.design, index, by, alone=alone)
+
+
+def shifted(design: Design, index: int, by: Point, *, alone: bool = False) -> Design:
+    """Line ``index`` moved by a distance, and all that moves with it, however far down the chain."""
+    if design.weights[index].fixed:
+        raise InvalidInput(f"weights.{index}.at_m", f"{design.weights[index].name} follows the hull; drop its recipe to put it elsewhere.")
+    going = {index}
+    names = {design.weights[index].name}
+    while not alone:
+        more = {k for k, w in enumerate(design.weights) if w.moves_with in names and not w.fixed} - going
+        if not more:
+            break
+        going |= more
+        names = {design.weights[k].name for k in more}
+    return _each(design, going, lambda w: dataclasses.replace(w, at_m=_sum(w.at_m, by)))
+
+
+def _sum(a: Point, b: Point) -> Point:
+    """To a thousandth of a millimetre: no builder sets a weight finer, and the file stays readable."""
+    x, y, z = (round(p + q, 6) + 0.0 for p, q in zip(a, b, strict=True))
+    return (x, y, z)
+
+
+def _each(design: Design, lines: Iterable[int], change: Callable[[WeightItem], WeightItem]) -> Design:
+    chosen = set(lines)
+    return dataclasses.replace(design, weights=tuple(change(w) if k in chosen else w for k, w in enumerate(design.weights)))
+
+
+def renamed(design: Design, index: int, name: str) -> Design:
+    """A line's new name; what moves with it and the load cases keep to it, unless another line has the old name too."""
+    old = design.weights[index].name
+    lines = [dataclasses.replace(w, name=name) if k == index else w for k, w in enumerate(design.weights)]
+    if any(w.name == old for w in lines):
+        return dataclasses.replace(design, weights=tuple(lines))
+    lines = [dataclasses.replace(w, moves_with=name) if w.moves_with == old else w for w in lines]
+    cases = tuple(
+        dataclasses.replace(c, counts=tuple(dataclasses.replace(n, item=name) if n.item == old else n for n in c.counts))
+        for c in design.cases
+    )
+    return dataclasses.replace(design, weights=tuple(lines), cases=cases)
+
+
+def with_body_renamed(design: Design, number: int, new: str) -> Design:
+    """A body by a new name; recipes and compartments that name it follow."""
+    old = design.bodies[number].name
+    bodies = (*design.bodies[:number], dataclasses.replace(design.bodies[number], name=new), *design.bodies[number + 1 :])
+    if any(b.name == old for b in bodies):
+        return dataclasses.replace(design, bodies=bodies)
+    spaces = tuple(dataclasses.replace(c, body=new) if c.body == old else c for c in design.compartments)
+    design = dataclasses.replace(design, bodies=bodies, compartments=spaces)
+
+    def follow(w: WeightItem) -> WeightItem:
+        recipe = w.recipe
+        if recipe is None or getattr(recipe, "body", "") != old or not old:
+            return w
+        return dataclasses.replace(w, recipe=dataclasses.replace(recipe, body=new))  # type: ignore[type-var]
+
+    return _each(design, range(len(design.weights)), follow)
+
+
+def with_mass(craft: Craft, index: int, mass: Kilograms) -> Design:
+    """The mass of one; of an estimate, the factor that makes it so."""
+    item, made = craft.design.weights[index], craft.aboard.made[index]
+    if item.recipe is None:
+        return _each(craft.design, [index], lambda w: dataclasses.replace(w, mass_kg=mass))
+    whole = made.mass if made else 0.0
+    if whole <= 0 or mass <= 0:
+        raise InvalidInput("mass_kg", "An estimate of nothing cannot be corrected; change its recipe, or drop it.")
+    return _each(craft.design, [index], lambda w: dataclasses.replace(w, factor=mass / whole, mass_kg=mass))
+
+
+def factored(craft: Craft, mass: Kilograms) -> tuple[Design, frozenset[int], Ratio]:
+    """The list with all that was not weighed times one factor, so that it sums to ``mass``; which lines those are (all, if
+    everything was weighed), and the factor."""
+    items = craft.items
+    unsure = [k for k, w in enumerate(items) if w.known != "weighed" and w.mass_kg > 0]
+    unsure = unsure or [k for k, w in enumerate(items) if w.mass_kg > 0]
+    factor = max(LEAST_FACTOR, 1 + (mass - craft.total.mass) / sum(items[k].mass_kg for k in unsure))
+
+    def change(w: WeightItem) -> WeightItem:
+        if w.recipe is not None:
+            return dataclasses.replace(w, factor=w.factor * factor, mass_kg=w.mass_kg * factor)
+        return dataclasses.replace(w, mass_kg=round(w.mass_kg * factor, 9))
+
+    return _each(craft.design, unsure, change), frozenset(unsure), factor
+
+
+def with_recipe(craft: Craft, index: int, kind: str) -> Design:
+    """Line ``index`` estimated by a recipe of ``kind``; an empty kind drops it, the last figures stay."""
+    design, item = craft.design, craft.design.weights[index]
+    if not kind:
+        now = craft.aboard.made[index]
+        if item.recipe is None or now is None:
+            return _each(design, [index], lambda w: dataclasses.replace(w, recipe=None, factor=1.0))
+        x, y, z = (round(v, 6) for v in now.offset)
+        at = (x, y, z) if item.fixed else _sum(item.at_m, now.offset)
+        mass = round(now.mass * item.factor, 9)
+        return _each(design, [index], lambda w: dataclasses.replace(w, recipe=None, factor=1.0, mass_kg=mass, at_m=at))
+    if kind not in RECIPES:
+        raise InvalidInput(f"weights.{index}.recipe", "Choose one of the estimates listed.")
+    made = RECIPES[kind]
+    known = "data" if item.known == "guessed" else item.known
+    fresh = made() if item.recipe is None or item.recipe.kind != kind else item.recipe
+    return _each(design, [index], lambda w: dataclasses.replace(w, recipe=fresh, factor=1.0, known=known, group=made.group))
+
+
+def with_photo(design: Design, index: int, photo: str) -> Design:
+    """A photo on a line."""
+    if index >= len(design.weights):
+        raise InvalidInput("photo", "There is no such weight in the list.")
+    return _each(design, [index], lambda w: dataclasses.replace(w, photo=photo))
+
+
+def appended(design: Design, items: Iterable[WeightItem]) -> Design:
+    """More lines at the end."""
+    weights = (*design.weights, *items)
+    if len(weights) > MOST_LINES:
+        raise InvalidInput("weights", f"A list holds at most {MOST_LINES} weights; this would make {len(weights)}.")
+    return dataclasses.replace(design, weights=weights)
+
+
+def _many(design: Design, text: str) -> tuple[list[int], str]:
+    """Numbers of the lines meant, and what follows them."""
+    numbers, _, rest = text.partition("|")
+    lines = [int(n) for n in numbers.split(",") if n.strip().isdigit()]
+    if not lines or max(lines) >= len(design.weights):
+        raise InvalidInput("weights", "Choose the lines first: tick the boxes at their left.")
+    return lines, rest
+
+
+def act(craft: Craft, path: str, text: str) -> Design:
+    """What buttons do to the list, its lines, the load cases and the boat's own materials."""
+    design = craft.design
+    line = re.fullmatch(r"weights\.(\d{1,4})\.(recipe|duplicate|no_photo)", path)
+    if line and int(line[1]) < len(design.weights):
+        k = int(line[1])
+        if line[2] == "recipe":
+            return with_recipe(craft, k, text)
+        if line[2] == "no_photo":
+            return _each(design, [k], lambda w: dataclasses.replace(w, photo=""))
+        w = design.weights[k]
+        return appended(design, [dataclasses.replace(w, name=_fresh(w.name, [v.name for v in design.weights]))])
+    if path.startswith("weights.many."):
+        return _act_on_many(design, path.removeprefix("weights.many."), text)
+    case = re.fullmatch(r"cases\.(\d{1,3})\.(remove|duplicate|count)", path)
+    if path == "cases.add" or (case and int(case[1]) < len(design.cases)):
+        return _act_on_case(craft, "add" if case is None else case[2], 0 if case is None else int(case[1]), text)
+    if path == "cases.use":
+        return dataclasses.replace(design, case=text)
+    if path == "weights.lighten":
+        return lightening.apply(craft, text)
+    own = re.fullmatch(r"materials\.(add|(\d{1,3})\.remove)", path)
+    if own:
+        return _act_on_materials(design, own[2], text)
+    raise InvalidInput(path, "There is nothing of that kind to do here.")
+
+
+def _act_on_many(design: Design, what: str, text: str) -> Design:
+    lines, rest = _many(design, text)
+    if what == "remove":
+        gone = set(lines)
+        return dataclasses.replace(design, weights=tuple(w for k, w in enumerate(design.weights) if k not in gone))
+    if what == "duplicate":
+        names = [w.name for w in design.weights]
+        copies = []
+        for k in lines:
+            copies.append(dataclasses.replace(design.weights[k], name=_fresh(design.weights[k].name, names)))
+            names.append(copies[-1].name)
+        return appended(design, copies)
+    if what == "group" and rest in GROUPS:
+        return _each(design, lines, lambda w: dataclasses.replace(w, group=rest))
+    if what in ("on", "off"):
+        return _each(design, lines, lambda w: dataclasses.replace(w, on=what == "on"))
+    if what == "known" and rest in SPREAD:
+        known = cast(Known, rest)
+        return _each(design, lines, lambda w: dataclasses.replace(w, known=known))
+    if what == "together":
+        return _each(design, lines, lambda w: dataclasses.replace(w, together=rest.strip()))
+    raise InvalidInput("weights", "Choose what to do with the lines that are ticked.")
+
+
+def _act_on_case(craft: Craft, what: str, number: int, text: str) -> Design:
+    design = craft.design
+    names = [c.name for c in design.cases]
+    if what == "add":
+        case = LoadCase(_fresh(text.strip() or "New load", names))
+        return dataclasses.replace(design, cases=(*design.cases, case), case=case.name)
+    case = design.cases[number]
+    if what == "duplicate":
+        copy = dataclasses.replace(case, name=_fresh(case.name, names))
+        return dataclasses.replace(design, cases=(*design.cases, copy), case=copy.name)
+    if what == "remove":
+        rest = tuple(c for k, c in enumerate(design.cases) if k != number)
+        return dataclasses.replace(design, cases=rest, case="" if design.case == case.name else design.case)
+    line, _, typed = text.partition("|")
+    if not line.isdigit() or int(line) >= len(design.weights):
+        raise InvalidInput("cases", "There is no such weight in the list.")
+    item = design.weights[int(line)]
+    counts = [c for c in case.counts if c.item != item.name]
+    if typed.strip():
+        try:
+            counts.append(Count(item.name, float(typed.replace(",", "."))))
+        except ValueError:
+            raise InvalidInput("cases", f"“{typed[:20]}” is not a number; write how many of {item.name} are aboard.") from None
+    changed = dataclasses.replace(case, counts=tuple(counts))
+    return dataclasses.replace(design, cases=(*design.cases[:number], changed, *design.cases[number + 1 :]))
+
+
+def _act_on_materials(design: Design, number: str | None, text: str) -> Design:
+    if number is None:
+        title = _fresh(text.strip() or "My material", [m.title for m in (*MATERIALS.values(), *design.materials)])
+        code = re.sub(r"[^a-z0-9]+", "_", title.lower()).strip("_")[:30] or "own"
+        codes = {*MATERIALS, *(m.code for m in design.materials)}
+        code = next(c for c in (code, *(f"{code}_{n}" for n in range(2, 200))) if c not in codes)
+        return dataclasses.replace(design, materials=(*design.materials, Material(code, title, "wood", 500.0, 450.0, 550.0)))
+    k = int(number)
+    if k >= len(design.materials):
+        raise InvalidInput("materials", "There is no such material to remove.")
+    code = design.materials[k].code
+    user = next((w.name for w in design.weights if getattr(w.recipe, "material", "") == code), None)
+    if user:
+        raise InvalidInput("materials", f"{user} is made of it; give that another material first.")
+    return dataclasses.replace(design, materials=design.materials[:k] + design.materials[k + 1 :])
+
+
+def _fresh(name: str, names: Iterable[str]) -> str:
+    """The name, with a number after it if it is taken."""
+    taken = set(names)
+    base = re.sub(r" \d+$", "", name)[:70]
+    return next(n for n in (name, *(f"{base} {k}" for k in range(2, len(taken) + 3))) if n not in taken)

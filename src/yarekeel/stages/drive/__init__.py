@@ -1,0 +1,1 @@
+"""What pushes the boat."""

@@ -1,0 +1,128 @@
+"""Drive: thrust against weight, current against the battery, and the thrust line against the centre of gravity."""
+
+from dataclasses import dataclass
+
+from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.propulsion.drive import DriveSums, drive_sums
+from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
+from yarekeel.stages.design.craft import Craft
+
+
+@dataclass(frozen=True, slots=True)
+class DriveAssessment:
+    """Sums at full throttle standing still, None while there is no weight to push; and verdicts."""
+
+    sums: DriveSums | None
+    findings: tuple[Finding, ...]
+
+
+def assess(craft: Craft) -> DriveAssessment:
+    """Thrust to weight by the brief, the battery's limits, and where the thrust line runs."""
+    drive, brief = craft.design.drive, craft.design.brief
+    total = craft.total
+    sums = drive_sums(drive, total.mass)
+    if not drive.motors:
+        none = Finding(
+            "drive.none",
+            "note",
+            "No motor yet",
+            "Add a motor with its rated or measured pull; thrust to weight and run time follow.",
+            BRIEF,
+        )
+        return DriveAssessment(sums, (none,))
+    values: dict[str, float | str] = {
+        "ratio": sums.thrust_to_weight,
+        "asked": brief.thrust_to_weight,
+        "thrust": sums.thrust,
+        "current": sums.current,
+    }
+    good = sums.thrust_to_weight >= brief.thrust_to_weight
+    findings = [
+        Finding(
+            "drive.thrust_to_weight",
+            "holds" if good else ("near" if sums.thrust_to_weight > 0.85 * brief.thrust_to_weight else "fails"),
+            "Thrust to weight {ratio:ratio}",
+            "{thrust:force} from rest; you asked for {asked:ratio}.",
+            BRIEF,
+            values,
+            () if good else (Remedy("Lose weight, or a larger propeller", "weights"),),
+        )
+    ]
+    if sums.limit_current is not None and sums.current > 0:
+        findings.append(_battery(values | {"limit": sums.limit_current, "share": sums.current / sums.limit_current}))
+    elif sums.current > 0:
+        findings.append(
+            Finding(
+                "drive.no_battery",
+                "near",
+                "No battery entered",
+                "{current:current} at full throttle has to come from somewhere.",
+                COMMON_PRACTICE,
+                values,
+            )
+        )
+    if sums.run_time is not None:
+        findings.append(
+            Finding(
+                "drive.run_time",
+                "note",
+                "{time:minutes} at full throttle",
+                "On 80 % of the pack. Turn for home with a third of it left.",
+                COMMON_PRACTICE,
+                {"time": sums.run_time},
+            )
+        )
+    if sums.line_height is not None:
+        gap = sums.line_height - total.centre[2]
+        findings.append(
+            Finding(
+                "drive.line",
+                "note",
+                "Thrust line {gap:above_below} the centre of gravity",
+                "A high line pushes the bow down, a low one lifts it; see Under way for how far.",
+                MECHANICS,
+                {"gap": gap},
+            )
+        )
+    findings.append(
+        Finding(
+            "caution.drive",
+            "note",
+            "Propellers and packs",
+            "Arm last; fingers and hair clear; someone at the cut-off. Charge lithium packs watched; a wet pack can burn hours later.",
+            COMMON_PRACTICE,
+        )
+    )
+    return DriveAssessment(sums, tuple(findings))
+
+
+def _battery(values: dict[str, float | str]) -> Finding:
+    share = float(values["share"])
+    if share > 1:
+        return Finding(
+            "drive.over_current",
+            "fails",
+            "The pack cannot give {current:current}",
+            "Its label allows {limit:current}: throttle will fade and the pack heat.",
+            COMMON_PRACTICE,
+            values,
+            (Remedy("A larger or higher-C pack, or less pitch", "drive"),),
+        )
+    if share > 0.5:
+        return Finding(
+            "drive.high_current",
+            "near",
+            "{share:percent} of the pack's label current",
+            "Labels are optimistic: above half, expect sag.",
+            COMMON_PRACTICE,
+            values,
+            (Remedy("A higher-C pack", "drive"),),
+        )
+    return Finding(
+        "drive.current",
+        "holds",
+        "The pack gives {current:current} easily",
+        "{share:percent} of its label current of {limit:current}.",
+        COMMON_PRACTICE,
+        values,
+    )

@@ -1,0 +1,1 @@
+"""What to change after a trial, each candidate priced."""

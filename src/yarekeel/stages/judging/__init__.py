@@ -1,0 +1,1 @@
+"""The boat's figures against the brief's limits."""

@@ -1,0 +1,71 @@
+"""How likely it is that a load keeps the brief, given how sure its weights are."""
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+from yarekeel.core.errors import BoatSinks, InvalidInput
+from yarekeel.core.findings import Finding, Remedy, Severity
+from yarekeel.core.hydrostatics import chance
+from yarekeel.core.hydrostatics.chance import Chances, Limits
+from yarekeel.core.hydrostatics.equilibrium import Unsolved
+from yarekeel.core.quantities import Ratio
+from yarekeel.core.sources import GUM
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Brief
+
+SURE, DOUBTFUL = 0.95, 0.5
+"""Nineteen in twenty, as bands are given, counts as sure; less than even is failing (common practice)."""
+NAMES = {"freeboard": "freeboard", "trim": "trim", "heel": "heel", "gm": "GM", "openings": "openings dry", "all": "the whole brief"}
+
+
+@dataclass(frozen=True, slots=True)
+class ChanceAssessment:
+    """``chances`` is None for a boat that sinks or that a small change tips elsewhere."""
+
+    chances: Chances | None
+    findings: tuple[Finding, ...]
+
+
+def limits_of(brief: Brief) -> Limits:
+    """The brief as limits; heel is allowed as much as trim."""
+    allowed = math.radians(brief.allowed_trim_deg)
+    return Limits(brief.least_freeboard_m, allowed, allowed, brief.least_gm_m)
+
+
+def severity_of(share: Ratio) -> Severity:
+    """How a chance stands."""
+    return "holds" if share >= SURE else "near" if share >= DOUBTFUL else "fails"
+
+
+@lru_cache(maxsize=128)
+def assess(craft: Craft) -> ChanceAssessment:
+    """The chances by linear propagation, and the verdict on the whole brief."""
+    try:
+        afloat = craft.rest()
+    except (BoatSinks, Unsolved, InvalidInput):
+        return ChanceAssessment(None, ())
+    marks = craft.marks
+    rows = None if afloat.is_unsteady else chance.drawn(craft.hull, craft.acting, afloat, marks.bow_x_m, marks.stern_x_m, craft.kernel)
+    if rows is None:
+        text = "A small change of weight tips it elsewhere: no chance can be worked out."
+        return ChanceAssessment(None, (Finding("chance.none", "near", "Too tender to say how likely", text, GUM),))
+    found = chance.chances(rows, limits_of(craft.design.brief), [p for _, p in craft.openings])
+    least = min(("freeboard", "trim", "heel", "gm", "openings"), key=lambda name: float(getattr(found, name)))
+    weakest = max(craft.items, key=lambda i: i.half_width)
+    values: dict[str, float | str] = {"all": found.all, "least": getattr(found, least), "what": NAMES[least], "item": weakest.name}
+    remedies = (Remedy("Weigh {item}: it is the least sure", "weights"),) if found.all < SURE else ()
+    return ChanceAssessment(
+        found,
+        (
+            Finding(
+                "chance.brief",
+                severity_of(found.all),
+                "{all:percent} likely to keep the brief",
+                "Given how sure the weights are; the weakest is {what}, {least:percent}.",
+                GUM,
+                values,
+                remedies,
+            ),
+        ),
+    )

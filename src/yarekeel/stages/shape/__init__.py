@@ -1,0 +1,1 @@
+"""The bodies of the boat and their measures."""

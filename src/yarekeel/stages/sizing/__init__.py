@@ -1,0 +1,1 @@
+"""How big the boat must be for what the brief asks."""

@@ -1,0 +1,371 @@
+"""Sizing: how big it must be, solved backwards from what the brief asks, for one chosen unknown."""
+
+import dataclasses
+import itertools
+import math
+import re
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.parameters import parameters_of
+from yarekeel.core.quantities import Metres, Ratio
+from yarekeel.core.sources import BRIEF, MECHANICS
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Design, with_value
+from yarekeel.stages.fixes.fixes import scaled
+from yarekeel.stages.judging.wishes import SUNK, Judged, Wish, try_judge, wishes_of
+
+SCALE = "scale"
+SCANNED = 9
+"""Values looked at over the range before the edges are solved for."""
+EDGE_STEPS = 30
+PEAK_STEPS = 24
+PEAK_CLOSE: Ratio = 1e-4
+GOLDEN = (3 - 5**0.5) / 2
+CLOSE: Ratio = 1e-7
+"""Of the range: an edge is known to that."""
+SMALLEST, LARGEST = 0.4, 2.5
+"""Times what it is now: beyond that it is another boat (common practice)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Unknown:
+    """Something that can be solved for: a path of the boat file, or ``scale`` for the whole boat. Degrees stay degrees."""
+
+    path: str
+    title: str
+    kind: str
+    now: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, eq=False)
+class Tried:
+    """The boat with the unknown at a value: its design, and how it stands."""
+
+    value: float
+    design: Design
+    judged: Judged
+
+
+@dataclass(frozen=True, eq=False)
+class Sized:
+    """The answer: the boat with the least hull that keeps every wish, None where there is none; ``now`` the boat as it is.
+    ``binding`` is the wish that would be missed first if it were smaller."""
+
+    unknown: Unknown
+    wishes: tuple[Wish, ...]
+    now: Tried | None
+    answer: Tried | None
+    binding: str
+    findings: tuple[Finding, ...]
+
+
+def unknowns_of(craft: Craft) -> tuple[Unknown, ...]:
+    """The whole boat, then each body's own sizes and, where it stands off the middle, its place."""
+    out = [Unknown(SCALE, "Whole-boat scale", "ratio", 1.0, SMALLEST, LARGEST)]
+    for n, body in enumerate(craft.design.bodies):
+        at = f"bodies.{n}"
+        own = [p for p in parameters_of(body.shape) if p.kind in ("length", "degrees")]
+        for p in own:
+            now = float(getattr(body.shape, p.name))
+            if p.kind == "length":
+                low, high = max(p.low, SMALLEST * now), min(p.high, LARGEST * now)
+            else:
+                low, high = p.low, p.high
+            if high > low > -math.inf and now > 0:
+                out.append(Unknown(f"{at}.shape.{p.name}", f"{body.name}: {p.label.lower()}", p.kind, now, low, high))
+        if not own:
+            for k, word in enumerate(("longer", "wider", "deeper")):
+                out.append(Unknown(f"{at}.scale.{k}", f"{body.name}: {word}, times", "ratio", body.scale[k], SMALLEST, LARGEST))
+        y = body.at_m[1]
+        if y > 0 and (body.mirrored or body.role == "float"):
+            out.append(Unknown(f"{at}.at_m.1", f"{body.name}: out from the middle", "length", y, SMALLEST * y, LARGEST * y))
+    return tuple(out)
+
+
+def unknown(craft: Craft, path: str) -> Unknown:
+    """One of them by its path. Raises InvalidInput if there is none."""
+    found = next((u for u in unknowns_of(craft) if u.path == path), None)
+    if found is None:
+        raise InvalidInput("unknown", "Choose what may change: the whole boat, or one of its sizes.")
+    return found
+
+
+@lru_cache(maxsize=512)
+def with_unknown(craft: Craft, path: str, value: float) -> Design:
+    """The boat with the unknown at a value; what is in it keeps its place in proportion and its built parts grow with the
+    surface. Raises InvalidInput where it cannot be built."""
+    return scaled(craft.design, value) if path == SCALE else refitted(craft, path, value)
+
+
+def refitted(craft: Craft, path: str, value: float) -> Design:
+    """The boat with one field of it at a value, what is in it refitted as ``with_unknown`` says. Raises InvalidInput."""
+    return _refitted(craft, with_value(craft.design, path, value), moves=not re.fullmatch(r"bodies\.\d+\.at_m\.1", path))
+
+
+def _refitted(craft: Craft, changed: Design, *, moves: bool) -> Design:
+    """Weights, marks and motors where they stood in proportion to the hull; typed structure heavier as the surface grew."""
+    before, after = craft.hull.mesh, Craft(changed).hull.mesh
+    (low, high), (new_low, new_high) = before.bounds, after.bounds
+    ratio = np.where(high > low, (new_high - new_low) / np.where(high > low, high - low, 1.0), 1.0) if moves else np.ones(3)
+    area = after.area / before.area
+
+    def at(p: tuple[Metres, Metres, Metres]) -> tuple[Metres, Metres, Metres]:
+        if not moves:
+            return p
+        x, y, z = (float(new_low[k] + (p[k] - low[k]) * ratio[k]) if k != 1 else float(p[k] * ratio[k]) for k in range(3))
+        return x, y, z
+
+    weights = tuple(
+        dataclasses.replace(
+            w,
+            mass_kg=w.mass_kg * (area if w.structure and w.recipe is None else 1.0),
+            at_m=w.at_m if w.fixed else at(w.at_m),
+        )
+        for w in changed.weights
+    )
+    motors = tuple(dataclasses.replace(m, at_m=at(m.at_m)) for m in changed.drive.motors)
+    sails = tuple(dataclasses.replace(s, at_m=at(s.at_m)) for s in changed.sails)
+    marks = changed.marks and dataclasses.replace(
+        changed.marks, stern_x_m=at((changed.marks.stern_x_m, 0, 0))[0], bow_x_m=at((changed.marks.bow_x_m, 0, 0))[0]
+    )
+    drive = dataclasses.replace(changed.drive, motors=motors)
+    return dataclasses.replace(changed, weights=weights, marks=marks, drive=drive, sails=sails)
+
+
+def try_value(craft: Craft, u: Unknown, value: float, wishes: tuple[Wish, ...]) -> Tried | None:
+    """The boat with the unknown at a value, judged; None where it cannot be built."""
+    try:
+        design = with_unknown(craft, u.path, value)
+    except InvalidInput:
+        return None
+    judged = try_judge(Craft(design), wishes)
+    return None if judged is None else Tried(value, design, judged)
+
+
+def size_wishes(craft: Craft) -> tuple[Wish, ...]:
+    """What the brief asks of size. Trim and heel are not among it: where weights sit mends them, at any size."""
+    return tuple(w for w in wishes_of(craft.design.brief) if w.code not in ("trim", "heel"))
+
+
+@lru_cache(maxsize=32)
+def solve(craft: Craft, path: str) -> Sized:
+    """The least hull that keeps every wish, with one unknown free. Raises InvalidInput with nothing aboard.
+
+    The range is looked over, each edge between keeping and missing is solved for by the secant within its bracket, and of all
+    values that keep the brief the one with the least hull is taken.
+    """
+    u, wishes = unknown(craft, path), size_wishes(craft)
+    if craft.total.mass <= 0:
+        raise InvalidInput("weights", "Nothing aboard weighs anything yet.")
+    now = try_value(craft, u, u.now, wishes)
+    values = sorted({*_spread(u), u.now})
+    tried = [t for t in (try_value(craft, u, v, wishes) for v in values) if t is not None]
+    if len(tried) < 2:
+        return Sized(u, wishes, now, None, "", (_cannot(u),))
+    kept = [t for t in tried if t.judged.least[0] >= 0]
+    for a, b in itertools.pairwise(tried):
+        if (a.judged.least[0] >= 0) != (b.judged.least[0] >= 0):
+            kept.append(_edge(craft, u, wishes, a, b))
+    if not kept:
+        peak, beside = _peak(craft, u, wishes, tried)
+        if peak.judged.least[0] < 0:
+            return Sized(u, wishes, now, None, "", (*_conflict(u, wishes, [*tried, peak], peak), *_idle(craft)))
+        kept += [peak, *(_edge(craft, u, wishes, peak, b) for b in beside)]
+    answer = min(kept, key=lambda t: (t.judged.volume, abs(t.value - u.now)))
+    binding = answer.judged.least[1]
+    findings = (*_found(u, wishes, now, answer, binding, tried), *_idle(craft))
+    return Sized(u, wishes, now, answer, binding, findings)
+
+
+def _spread(u: Unknown) -> list[float]:
+    if u.kind == "degrees" or u.low <= 0:
+        return [float(v) for v in np.linspace(u.low, u.high, SCANNED)]
+    return [float(v) for v in np.geomspace(u.low, u.high, SCANNED)]
+
+
+def _edge(craft: Craft, u: Unknown, wishes: tuple[Wish, ...], a: Tried, b: Tried) -> Tried:
+    """The value on the keeping side where the least margin is nothing: regula falsi with Illinois' halving, in its bracket."""
+    good, bad = (a, b) if a.judged.least[0] >= 0 else (b, a)
+    f_good, f_bad = good.judged.least[0], bad.judged.least[0]
+    side = 0
+    for k in range(EDGE_STEPS):
+        if abs(good.value - bad.value) < CLOSE * (u.high - u.low) or f_good == 0:
+            break
+        share = f_good / (f_good - f_bad) if f_bad > SUNK / 2 and k % 4 != 3 else 0.5
+        share = min(max(share, 0.02), 0.98)
+        at = good.value + share * (bad.value - good.value)
+        middle = try_value(craft, u, at, wishes)
+        if middle is None:  # it cannot be built there: as bad as missing
+            bad = dataclasses.replace(bad, value=at)
+            continue
+        f = middle.judged.least[0]
+        if f >= 0:
+            good, f_good = middle, f
+            f_bad *= 0.5 if side == 1 else 1.0
+            side = 1
+        else:
+            bad, f_bad = middle, f
+            f_good *= 0.5 if side == -1 else 1.0
+            side = -1
+        if 0 <= good.judged.least[0] < 1e-6:
+            break
+    return good
+
+
+def _peak(craft: Craft, u: Unknown, wishes: tuple[Wish, ...], tried: list[Tried]) -> tuple[Tried, list[Tried]]:
+    """Where the least margin is greatest, between the neighbours of the best value looked at, and those neighbours: all wishes may
+    be kept on a narrow stretch there, or two pull against each other. By the golden section."""
+    best = max(range(len(tried)), key=lambda k: tried[k].judged.least[0])
+    beside = [tried[k] for k in (best - 1, best + 1) if 0 <= k < len(tried)]
+    low, high = min(t.value for t in (*beside, tried[best])), max(t.value for t in (*beside, tried[best]))
+    peak = tried[best]
+    for _ in range(PEAK_STEPS):
+        if peak.judged.least[0] >= 0 or high - low < PEAK_CLOSE * (u.high - u.low):
+            break
+        # Into the larger of the two parts beside the best.
+        value = (
+            peak.value - GOLDEN * (peak.value - low) if peak.value - low > high - peak.value else peak.value + GOLDEN * (high - peak.value)
+        )
+        t = try_value(craft, u, value, wishes)
+        if t is not None and t.judged.least[0] > peak.judged.least[0]:
+            low, high = (low, peak.value) if value < peak.value else (peak.value, high)
+            peak = t
+        elif value < peak.value:
+            low = value
+        else:
+            high = value
+    return peak, [b for b in beside if b.judged.least[0] < 0]
+
+
+def _idle(craft: Craft) -> tuple[Finding, ...]:
+    """A greatest draft that the hull's own depth keeps by itself."""
+    asked, (low, high) = craft.design.brief.most_draft_m, craft.hull.mesh.bounds
+    depth = float(high[2] - low[2])
+    if asked is None or asked < depth:
+        return ()
+    text = "The hull is {depth:length} deep. Ask for less than that if it is to count."
+    return (Finding("size.idle", "note", "A draft of {asked:length} asks nothing", text, BRIEF, {"asked": asked, "depth": depth}),)
+
+
+def _cannot(u: Unknown) -> Finding:
+    return Finding("size.cannot", "fails", "Such a boat cannot be built", "{what} has no room to change.", MECHANICS, {"what": u.title})
+
+
+def _conflict(u: Unknown, wishes: tuple[Wish, ...], tried: list[Tried], peak: Tried) -> list[Finding]:
+    """Which two wishes want {unknown} on either side of each other, and by how much; or the one that no value keeps."""
+    by_code = {w.code: w for w in wishes}
+    effect = max(abs(t.judged.margins[c] - tried[0].judged.margins[c]) for t in tried for c in by_code)
+    if effect < 1e-9:
+        return [
+            Finding("size.no_effect", "fails", "{what} changes nothing that is missed", "Choose another.", MECHANICS, {"what": u.title})
+        ]
+    never = [c for c in by_code if all(t.judged.margins[c] < 0 for t in tried)]
+    if never:
+        code = max(never, key=lambda c: -max(t.judged.margins[c] for t in tried))
+        near = max(tried, key=lambda t: t.judged.margins[code])
+        wish = by_code[code]
+        values: dict[str, float | str] = {"what": u.title, "wish": wish.word, "asked": wish.asked, "best": _value(near, code)}
+        text = f"The nearest it comes is {{best:{wish.kind}}}; you asked for {{asked:{wish.kind}}}."
+        if near.judged.afloat is None and code not in ("mass", "length", "beam"):
+            text = "It sinks at every size in reach."
+        way = (Remedy("Ask for less, or change something else too", "brief"),)
+        return [Finding("size.never", "fails", "No value of {what} keeps the {wish}", text, BRIEF, values, way)]
+    a, b = (by_code[c] for c in sorted(by_code, key=lambda c: peak.judged.margins[c])[:2])
+    values = {
+        "what": u.title,
+        "at": peak.value,
+        "a": a.word,
+        "a_asked": a.asked,
+        "a_has": _value(peak, a.code),
+        "b": b.word,
+        "b_asked": b.asked,
+        "b_has": _value(peak, b.code),
+    }
+    text = (
+        f"At its best, {{at:{_unit(u)}}}, the {{a}} is {{a_has:{a.kind}}} (asked {{a_asked:{a.kind}}}) and the {{b}} "
+        f"{{b_has:{b.kind}}} (asked {{b_asked:{b.kind}}}): one of the two must give way by that much."
+    )
+    way = (Remedy("Change the brief", "brief"),)
+    return [Finding("size.conflict", "fails", "The {a} and the {b} want it both ways", text, BRIEF, values, way)]
+
+
+def _value(t: Tried, code: str) -> float:
+    return t.judged.values.get(code, math.nan)
+
+
+def _unit(u: Unknown) -> str:
+    return {"length": "length", "degrees": "degrees", "ratio": "ratio"}[u.kind]
+
+
+def _found(u: Unknown, wishes: tuple[Wish, ...], now: Tried | None, answer: Tried, binding: str, tried: list[Tried]) -> list[Finding]:
+    wish = next(w for w in wishes if w.code == binding)
+    values: dict[str, float | str] = {
+        "what": u.title,
+        "value": answer.value,
+        "now": u.now,
+        "wish": wish.word,
+        "volume": answer.judged.volume,
+        "grown": answer.judged.volume / now.judged.volume - 1 if now else 0.0,
+    }
+    same = abs(answer.value - u.now) < 1e-4 * max(abs(u.now), 1e-9)
+    title = "{what} is as small as it can be" if same else "{what}: {value:" + _unit(u) + "}"
+    text = f"It is {{now:{_unit(u)}}} now. Any less hull would miss the {{wish}}."
+    if answer.judged.least[0] > 1e-3:
+        text = f"It is {{now:{_unit(u)}}} now. That is the end of its range; the brief would allow less hull still."
+    return [Finding("size.answer", "holds", title, text, BRIEF, values)]
+
+
+@dataclass(frozen=True, eq=False)
+class ScaleColumn:
+    """The boat at a scale, side by side with others: what s, s2 and s3 do, and what does not fit any more."""
+
+    factor: Ratio
+    tried: Tried | None
+    area: float
+    volume: float
+    bought_mass: float
+    built_mass: float
+    outside: tuple[str, ...]
+
+
+def side_by_side(craft: Craft, factors: tuple[Ratio, ...]) -> tuple[ScaleColumn, ...]:
+    """The boat at several scales. Bought parts keep their mass and their size; what is built goes by its recipe or its skin."""
+    wishes = wishes_of(craft.design.brief)
+    out = []
+    for factor in factors:
+        if not (math.isfinite(factor) and 0.05 <= factor <= 20):
+            raise InvalidInput("scales", "A scale lies between 0.05 and 20.")
+        u = Unknown(SCALE, "Whole-boat scale", "ratio", 1.0, SMALLEST, LARGEST)
+        tried = try_value(craft, u, factor, wishes)
+        if tried is None:
+            out.append(ScaleColumn(factor, None, 0.0, 0.0, 0.0, 0.0, ()))
+            continue
+        other = Craft(tried.design)
+        built = sum(i.mass_kg for i in other.items if i.structure or i.fixed)
+        mesh, bought = other.hull.mesh, tried.judged.mass - built
+        out.append(ScaleColumn(factor, tried, mesh.area, mesh.volume, bought, built, _outside(craft, other)))
+    return tuple(out)
+
+
+def _outside(before: Craft, after: Craft) -> tuple[str, ...]:
+    """Bought parts that had room for themselves and have none now: a cube of their mass at the density of water, twice as dense for
+    electrics, against the hull's depth and beam at their station."""
+    low, high = after.hull.mesh.bounds
+    room = min(float(high[1] - low[1]), float(high[2] - low[2]))
+    was_low, was_high = before.hull.mesh.bounds
+    had = min(float(was_high[1] - was_low[1]), float(was_high[2] - was_low[2]))
+    out = []
+    for item in after.items:
+        if item.mass_kg <= 0 or item.structure or item.fixed or item.group == "crew":
+            continue
+        side = (item.mass_kg / (2000.0 if item.group in ("electrics", "drive") else 1000.0)) ** (1 / 3)
+        if side > room and side <= had:
+            out.append(item.name)
+    return tuple(out)

@@ -1,0 +1,1 @@
+"""How hard the boat comes back, from how far over, and from what."""

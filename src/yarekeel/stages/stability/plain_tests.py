@@ -1,0 +1,366 @@
+"""Plain tests: somebody steps on the rail, leans, stands up; a catch, wind, a turn, a tow, a wake. Where each leaves the boat."""
+
+import dataclasses
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from yarekeel.core.constants import STANDARD_GRAVITY
+from yarekeel.core.errors import BoatSinks
+from yarekeel.core.findings import Finding, Remedy, Severity
+from yarekeel.core.geometry.attitude import Attitude
+from yarekeel.core.hydrostatics.afloat import LEAST_UP, Afloat
+from yarekeel.core.hydrostatics.equilibrium import Unsolved, required_volume, solve_equilibrium
+from yarekeel.core.hydrostatics.forces import half_draft, wind_force
+from yarekeel.core.propulsion.sail import effort
+from yarekeel.core.quantities import Kilograms, Metres, Point, Radians
+from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS, SMALL_CRAFT
+from yarekeel.core.stability.heeling import Lever, outward, steady, thrown, turning
+from yarekeel.core.stability.righting import Righted, RightingCurve, RightingPoint
+from yarekeel.core.stability.tipping import Tipping
+from yarekeel.core.weights.items import WeightItem
+from yarekeel.stages.afloat.forced import rail_at, windage
+from yarekeel.stages.afloat.margins import margin
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Design
+from yarekeel.stages.stability.stability import StabilityAssessment, end_of
+
+PERSON: Kilograms = 75.0
+"""A person unless told (from memory)."""
+LEAST_PERSON: Kilograms = 25.0
+"""From there on what is put on the rail steps there."""
+SMALL: float = 0.10
+"""Of a model's mass: what is put on its rail or lifted over its side unless told (common practice)."""
+NEAR: float = 0.85
+"""Of a limit: from there on it is near."""
+
+
+@dataclass(frozen=True, slots=True)
+class Tested:
+    """One test: where it ends (the lean in rad, 0 or more, None where it goes over or sinks), what is left before water comes in
+    there and by what, to which side the worse was, and the verdict. ``limit`` is the lean the brief allows, None for none asked."""
+
+    code: str
+    title: str
+    lean: Radians | None
+    attitude: Attitude | None
+    left: Metres
+    where: str
+    side: int
+    limit: Radians | None
+    finding: Finding
+
+    @property
+    def badness(self) -> float:
+        """For finding the worst: over its limit counts as a share of it, going over counts most."""
+        if self.lean is None:
+            return math.inf
+        over = self.lean / self.limit if self.limit else self.lean / math.radians(90)
+        return over + (10.0 if self.left <= 0 else 0.0)
+
+
+@dataclass(frozen=True, eq=False)
+class _Case:
+    """What every test needs: the boat at rest, its curves, the tests' numbers, and the limits."""
+
+    craft: Craft
+    r: StabilityAssessment
+    afloat: Afloat
+    boat: Righted
+    tipping: Tipping
+    limit: Radians | None
+
+
+def usual(design: Design, length: Metres, mass: Kilograms) -> Tipping:
+    """The tests a boat of its kind is put to unless told (common practice)."""
+    if design.brief.kind == "people":
+        return Tipping(0.15, 0.70, 0.15, 15.0, 0.20, 0.50, 8.0, 1.4, 2.5, round(2 * length, 1), 100.0, 0.0, 15.0)
+    return Tipping(0.0, 0.0, 0.0, round(SMALL * mass, 3), 0.05, 0.10, 6.0, 1.4, 1.5, round(2 * length, 2), round(0.5 * mass, 1), 0.0, 20.0)
+
+
+def tipping_of(craft: Craft) -> Tipping:
+    """The tests' numbers, the usual where nothing was said; a tow point at the rail's height unless told."""
+    design, mass = craft.design, craft.total.mass
+    base = usual(design, craft.hull.mesh.length, mass)
+    filled = design.tipping.filled(base)
+    return filled if design.tipping.tow_up_m is not None else dataclasses.replace(filled, tow_up_m=round(rail_at(craft, 1.0)[2], 3))
+
+
+def rail_mass(craft: Craft) -> Kilograms:
+    """What is put on the rail: what the brief says, else a person, or a tenth of a model."""
+    brief = craft.design.brief
+    if brief.rail_mass_kg is not None:
+        return brief.rail_mass_kg
+    return PERSON if brief.kind == "people" else round(SMALL * craft.total.mass, 3)
+
+
+def assess(craft: Craft, r: StabilityAssessment) -> tuple[Tested, ...]:
+    """Every test that applies, the worse of both sides of each; nothing for a boat that has no attitude."""
+    if r.afloat is None or r.boat is None or r.starboard is None or r.port is None:
+        return ()
+    degrees = craft.design.brief.most_lean_deg
+    case = _Case(craft, r, r.afloat, r.boat, tipping_of(craft), None if degrees is None else math.radians(degrees))
+    out: list[Tested] = []
+    for test in _TESTS:
+        found = test(case)
+        if found:
+            out.append(max(found, key=lambda t: t.badness))
+    return tuple(out)
+
+
+def worst(tests: Sequence[Tested]) -> Tested | None:
+    """The one that leaves the boat worst off."""
+    return max(tests, key=lambda t: t.badness, default=None)
+
+
+# Weights that move
+
+
+def _loaded(case: _Case, changes: Sequence[tuple[WeightItem, Point]], more: Sequence[tuple[Kilograms, Point]] = ()) -> Attitude | None:
+    """Where it rests with weights at other places and more of them; None where it sinks or rolls over."""
+    total = case.craft.total
+    mass = total.mass + math.fsum(m for m, _ in more)
+    moments = [total.mass * total.centre[k] for k in range(3)]
+    for item, to in changes:
+        for k in range(3):
+            moments[k] += item.mass_kg * (to[k] - item.at_m[k])
+    for m, at in more:
+        for k in range(3):
+            moments[k] += m * at[k]
+    kernel, centre = case.boat.kernel, (moments[0] / mass, moments[1] / mass, moments[2] / mass)
+    try:
+        after = solve_equilibrium(kernel, required_volume(kernel, mass, case.craft.density), centre, case.afloat.attitude)
+    except (BoatSinks, Unsolved):
+        return None
+    return None if after.attitude.up[2] <= LEAST_UP else after.attitude
+
+
+def _crew(case: _Case) -> list[WeightItem]:
+    return sorted((i for i in case.craft.acting if i.group == "crew" and i.mass_kg > 0), key=lambda i: -i.mass_kg)
+
+
+def _sides(case: _Case) -> tuple[int, ...]:
+    """The sides to be tried (1 starboard, -1 port): one where both are alike."""
+    return (1,) if case.r.symmetric else (1, -1)
+
+
+def _rail(case: _Case) -> list[Tested]:
+    mass, brief = rail_mass(case.craft), case.craft.design.brief
+    limit = case.limit if brief.rail_heel_deg is None else math.radians(brief.rail_heel_deg)
+    title = "{mass:mass} steps on the rail" if mass >= LEAST_PERSON else "{mass:mass} on the rail"
+    return [
+        _tested(case, "test.rail", title, {"mass": mass}, side, _loaded(case, (), ((mass, rail_at(case.craft, -side)),)), limit)
+        for side in _sides(case)
+    ]
+
+
+def _lean(case: _Case) -> list[Tested]:
+    crew, by = _crew(case), case.tipping.lean_m or 0.0
+    if not crew or not by:
+        return []
+    title = "All aboard lean {by:length}" if len(crew) > 1 else "{name} leans {by:length}"
+    values: dict[str, float | str] = {"by": by, "name": crew[0].name}
+    return [
+        _tested(
+            case,
+            "test.lean",
+            title,
+            values,
+            side,
+            _loaded(case, [(i, (i.at_m[0], i.at_m[1] - side * by, i.at_m[2])) for i in crew]),
+            case.limit,
+        )
+        for side in _sides(case)
+    ]
+
+
+def _stand(case: _Case) -> list[Tested]:
+    crew, by = _crew(case), case.tipping.stand_m or 0.0
+    if not crew or not by:
+        return []
+    one = crew[0]
+    attitude = _loaded(case, [(one, (one.at_m[0], one.at_m[1], one.at_m[2] + by))])
+    side = 1 if attitude is None or attitude.heel >= 0 else -1
+    return [_tested(case, "test.stand", "{name} stands up, {by:length} higher", {"name": one.name, "by": by}, side, attitude, case.limit)]
+
+
+def _move(case: _Case) -> list[Tested]:
+    crew = _crew(case)[:2]
+    if not crew:
+        return []
+    out = []
+    for side in _sides(case):
+        y = -side * max(abs(rail_at(case.craft, -side)[1]) - (case.tipping.inboard_m or 0.0), 0.0)
+        attitude = _loaded(case, [(i, (i.at_m[0], y, i.at_m[2])) for i in crew])
+        title = "Two move to one side" if len(crew) == 2 else "{name} moves to one side"
+        out.append(_tested(case, "test.move", title, {"name": crew[0].name}, side, attitude, case.limit))
+    return out
+
+
+def _catch(case: _Case) -> list[Tested]:
+    t = case.tipping
+    if not t.catch_kg:
+        return []
+    out = []
+    for side in _sides(case):
+        x, y, z = rail_at(case.craft, -side)
+        hangs = (x, y - side * (t.catch_out_m or 0.0), z + (t.catch_up_m or 0.0))
+        attitude = _loaded(case, (), ((t.catch_kg, hangs),))
+        out.append(_tested(case, "test.catch", "{mass:mass} lifted over the side", {"mass": t.catch_kg}, side, attitude, case.limit))
+    return out
+
+
+# Levers
+
+
+def answer_height(case_boat: Righted, attitude: Attitude) -> Metres:
+    """Height over the surface (less than 0) at which the water answers a sideways push: half the draft."""
+    return -half_draft(case_boat.kernel, attitude)
+
+
+def lever_of_wind(craft: Craft, afloat: Afloat, boat: Righted, speed: float) -> Lever:
+    """Heeling lever of wind abeam on the hull over the water and on the sails. On the hull it stays, as the IMO 2008 IS Code (part A,
+    2.3.2) takes it; a sail leans away from it."""
+    weight, answer = afloat.mass * STANDARD_GRAVITY, answer_height(boat, afloat.attitude)
+    area, at = windage(craft.hull.mesh, afloat.attitude)
+    hull = wind_force(speed, area) * (afloat.attitude.height_of(at) - answer) / weight if area else 0.0
+    spread, centre, coefficient = effort(craft.design.sails)
+    sail = wind_force(speed, spread, coefficient) * (afloat.attitude.height_of(centre) - answer) / weight if spread else 0.0
+    return Lever(firm=hull, sail=sail)
+
+
+def _curve(case: _Case, side: int) -> tuple[RightingCurve, tuple[RightingPoint, ...]]:
+    assert case.r.starboard is not None
+    assert case.r.port is not None
+    one, other = (case.r.starboard, case.r.port) if side > 0 else (case.r.port, case.r.starboard)
+    return one, outward(one.points, other.points)
+
+
+def _under(case: _Case, code: str, title: str, values: dict[str, float | str], lever: Lever, gust: float | None = None) -> list[Tested]:
+    """Under a lever that stays; ``gust`` then multiplies the wind at once."""
+    out = []
+    for side in _sides(case):
+        curve, points = _curve(case, side)
+        try:
+            at = steady(case.boat, points, side, case.afloat.attitude.heel, lever)
+            if at is not None and gust is not None:
+                at = thrown(case.boat, points, side, at, lever.times(gust**2))
+        except Unsolved:
+            at = None
+        # Past its range a lever meets the curve again: lying over, which is no holding.
+        held = at is not None and curve.rights and side * at.heel <= abs(end_of(curve))
+        out.append(_tested(case, code, title, values, side, at.attitude if at and held else None, case.limit))
+    return out
+
+
+def _wind(case: _Case) -> list[Tested]:
+    speed = case.tipping.wind_ms or 0.0
+    if not speed:
+        return []
+    return _under(
+        case, "test.wind", "Wind of {speed:speed} abeam", {"speed": speed}, lever_of_wind(case.craft, case.afloat, case.boat, speed)
+    )
+
+
+def _gust(case: _Case) -> list[Tested]:
+    t = case.tipping
+    if not t.wind_ms or not t.gust or t.gust <= 1:
+        return []
+    lever = lever_of_wind(case.craft, case.afloat, case.boat, t.wind_ms)
+    return _under(case, "test.gust", "Then a gust of {speed:speed}", {"speed": t.wind_ms * t.gust}, lever, t.gust)
+
+
+def _turn(case: _Case) -> list[Tested]:
+    t = case.tipping
+    if not t.turn_ms or not t.turn_m:
+        return []
+    a = case.afloat
+    height = a.attitude.height_of(a.gravity) - answer_height(case.boat, a.attitude)
+    values: dict[str, float | str] = {"speed": t.turn_ms, "radius": t.turn_m}
+    title = "A turn of {radius:length} radius at {speed:speed}"
+    lever = turning(t.turn_ms, t.turn_m, abs(height))
+    return _under(case, "test.turn", title, values, lever)
+
+
+def _tow(case: _Case) -> list[Tested]:
+    t = case.tipping
+    if not t.tow_n or t.tow_up_m is None:
+        return []
+    a = case.afloat
+    height = a.attitude.height_of((a.gravity[0], 0.0, t.tow_up_m)) - answer_height(case.boat, a.attitude)
+    lever = Lever(leaning=t.tow_n * abs(height) / (a.mass * STANDARD_GRAVITY))
+    return _under(case, "test.tow", "A tow pulls sideways with {pull:force}", {"pull": t.tow_n}, lever)
+
+
+def _wake(case: _Case) -> list[Tested]:
+    angle = math.radians(case.tipping.wake_deg or 0.0)
+    if not angle:
+        return []
+    out = []
+    for side in _sides(case):
+        curve, points = _curve(case, side)
+        near = min(points, key=lambda p: abs(p.heel - side * angle))
+        try:
+            at = case.boat.near(near, side * angle)
+        except Unsolved:
+            at = None
+        back = at is not None and curve.rights and angle < abs(end_of(curve))
+        values: dict[str, float | str] = {"roll": angle, "end": abs(end_of(curve))}
+        out.append(
+            _tested(case, "test.wake", "A wake rolls it {roll:angle0}", values, side, at.attitude if at and back else None, None, wake=True)
+        )
+    return out
+
+
+_TESTS: tuple[Callable[[_Case], list[Tested]], ...] = (_rail, _lean, _stand, _move, _catch, _wind, _gust, _turn, _tow, _wake)
+
+
+# Verdict
+
+
+def _tested(
+    case: _Case,
+    code: str,
+    title: str,
+    values: dict[str, float | str],
+    side: int,
+    attitude: Attitude | None,
+    limit: Radians | None,
+    *,
+    wake: bool = False,
+) -> Tested:
+    way = (Remedy("See what each cure costs", "stability?tab=cures"),)
+    source = COMMON_PRACTICE if limit is None else BRIEF
+    if attitude is None:
+        text = "From that roll it does not come back." if wake else "Nothing holds it: it goes over."
+        finding = Finding(code, "fails", title, text, MECHANICS, values, way)
+        return Tested(code, title, None, None, -math.inf, "", side, limit, finding)
+    lean = abs(attitude.heel)
+    left, where = margin(case.craft, attitude)
+    values = values | {"heel": attitude.heel, "lean": lean, "left": left, "under": -left, "where": where, "limit": limit or 0.0}
+    wet = left <= 0 and (case.craft.hull.open or bool(case.craft.openings))
+    severity: Severity = (
+        "fails" if wet or (limit is not None and lean > limit + 1e-12) else "note" if limit is None and not wake else "holds"
+    )
+    if not wet and severity == "holds" and limit is not None and lean > NEAR * limit:
+        severity = "near"
+    text = "It {heel:heel}; {left:length} left at {where}." if left > 0 else "It {heel:heel}; {where} is {under:length} under."
+    if wet:
+        text = "It {heel:heel}, and water comes in: {where} is {under:length} under."
+    if wake and not wet:
+        text = "It comes back, {left:length} left at {where}." if left > 0 else "It comes back; {where} is {under:length} under."
+    if limit is not None:
+        text += " You allow {limit:angle0}."
+    finding = Finding(code, severity, title, text, source, values, way if severity == "fails" else ())
+    return Tested(code, title, lean, attitude, left, where, side, limit, finding)
+
+
+def official(craft: Craft) -> tuple[Finding, ...]:
+    """Where people go aboard: the official tests, named and not replaced."""
+    if craft.design.brief.kind != "people":
+        return ()
+    text = (
+        "The small-craft standards have tests of their own (offset load, resistance to wind and waves, downflooding, swamped load). "
+        "These plain tests show how the boat behaves; they do not stand in for those."
+    )
+    return (Finding("test.official", "note", "Official tests are others", text, SMALL_CRAFT),)

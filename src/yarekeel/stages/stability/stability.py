@@ -1,0 +1,438 @@
+"""Stability: GM and the righting arm as far as upside down, both ways, with what it meets on the way, in a builder's words."""
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from yarekeel.core.errors import BoatSinks
+from yarekeel.core.findings import Finding, Remedy, Severity
+from yarekeel.core.geometry.mesh import Floats
+from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
+from yarekeel.core.hydrostatics.equilibrium import Unsolved
+from yarekeel.core.quantities import CubicMetres, Metres, Point, Radians
+from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
+from yarekeel.core.stability.righting import (
+    Righted,
+    RightingCurve,
+    RightingPoint,
+    crossing,
+    dived_arm,
+    is_symmetric,
+    mirrored,
+    rests_of,
+    righting_curve,
+    with_other_trims,
+)
+from yarekeel.stages.afloat import flooding
+from yarekeel.stages.afloat.flooding import Into
+from yarekeel.stages.brief.brief import caution
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.outers import outers_of
+
+HEELS: tuple[Radians, ...] = tuple(math.radians(a) for a in [*range(0, 20, 2), *range(20, 181, 5)])
+"""Closer together where a small boat is used."""
+SHORT_RANGE: Radians = math.radians(40)
+"""A range below this is called short (common practice)."""
+EARLY: Radians = math.radians(20)
+"""Water that comes in before that comes in early (common practice)."""
+LOWERINGS = 5
+COARSE: tuple[Radians, ...] = tuple(math.radians(a) for a in (*range(0, 180, 12), 177))
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """Something that meets the surface at a heel. ``code``: rim, opening, touches, flies, under, propeller."""
+
+    code: str
+    name: str
+    heel: Radians
+
+
+@dataclass(frozen=True, eq=False)
+class StabilityAssessment:
+    """``afloat`` and the curves are None when it sinks or no attitude was found. ``events`` of a boat with two like sides are those
+    of starboard. ``rests`` are the heels at which it would rest,
+    with whether it stays there; ``lowering`` is how far all weights together must come down for it to right itself."""
+
+    afloat: Afloat | None
+    boat: Righted | None
+    starboard: RightingCurve | None
+    port: RightingCurve | None
+    symmetric: bool
+    events: tuple[Event, ...]
+    rests: tuple[tuple[Radians, bool], ...]
+    lowering: Metres | None
+    findings: tuple[Finding, ...]
+
+    @property
+    def worse(self) -> RightingCurve | None:
+        """The side from which it comes back less far, or less hard."""
+        if self.starboard is None or self.port is None:
+            return None
+        # Past 90° a range says little: there the side to which G lies comes back from further, and less hard.
+        return min((self.starboard, self.port), key=lambda c: (c.rights, min(round(abs(end_of(c)), 4), math.pi / 2), c.area))
+
+    @property
+    def safe_range(self) -> Radians:
+        """From how far over it comes back on the worse side, or to where water comes in, if that is sooner; 0 where it comes back from
+        nowhere."""
+        worse = self.worse
+        if worse is None or not worse.rights:
+            return 0.0
+        wet = self.water_in(worse.side)
+        return min(abs(end_of(worse)), abs(wet.heel) if wet else math.inf)
+
+    def events_of(self, side: int) -> tuple[Event, ...]:
+        """What meets the surface on a side."""
+        return tuple(e for e in self.events if self.symmetric or e.heel * side > 0)
+
+    def water_in(self, side: int) -> Event | None:
+        """What lets water in first on a side."""
+        wet = [e for e in self.events_of(side) if e.code in ("rim", "opening")]
+        return min(wet, key=lambda e: abs(e.heel), default=None)
+
+
+def end_of(curve: RightingCurve) -> Radians:
+    """Where it stops coming back on that side: the vanishing angle, or the end of the curve."""
+    return curve.points[-1].heel if curve.vanishing is None else curve.vanishing
+
+
+def _boat(craft: Craft, litres: CubicMetres, into: Into | None) -> tuple[Afloat, Righted]:
+    kernel = flooding.with_water(craft, litres, into) if into is not None and litres > 0 else craft.kernel
+    total = craft.total
+    afloat = float_boat(craft.hull, total.mass, total.centre, craft.density, None, kernel)
+    return afloat, Righted(craft.hull, afloat.listed_volume, afloat.listed_gravity, kernel)
+
+
+def assess(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres = 0.0, into: Into | None = None) -> StabilityAssessment:
+    """GM where it rests and the righting arms over ``heels`` (from 0 outward) to both sides, with ``litres`` (m3) of water loose in
+    a place. Raises InvalidInput for more water than the place holds."""
+    return judged(craft, swept(craft, heels, litres, into))
+
+
+def judged(craft: Craft, found: StabilityAssessment) -> StabilityAssessment:
+    """What was found by ``swept``, against this boat's brief."""
+    return found if found.worse is None else replace(found, findings=tuple(_findings(craft, found)))
+
+
+def swept(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres = 0.0, into: Into | None = None) -> StabilityAssessment:
+    """As ``assess`` without the verdicts, which alone hang on the brief (a boat that has no curve has its reason as a finding)."""
+    try:
+        afloat, boat = _boat(craft, litres, into)
+    except BoatSinks as sinks:
+        return _none(_sinks(craft, sinks))
+    except Unsolved as error:
+        return _none((_unsolved(error),))
+    try:
+        starboard, port, symmetric = curves_of(boat, heels)
+        events = tuple(e for curve in ((starboard,) if symmetric else (starboard, port)) for e in _events(craft, boat, curve))
+        around = (*reversed(port.points[1:]), *starboard.points)
+        rests = rests_of(boat, around)
+        starboard, port = (_refined(boat, c) for c in (starboard, port))
+        asks = not craft.hull.open and not comes_back(starboard, port)
+        lowering = _lowering(boat, (starboard,) if symmetric else (starboard, port)) if asks else None
+    except Unsolved as error:
+        return replace(_none((_unsolved(error),)), afloat=afloat)
+    return StabilityAssessment(afloat, boat, starboard, port, symmetric, events, rests, lowering, ())
+
+
+def curves_of(boat: Righted, heels: Sequence[Radians] = HEELS) -> tuple[RightingCurve, RightingCurve, bool]:
+    """The curve to starboard, to port, and whether they are alike. Raises Unsolved."""
+    starboard = with_other_trims(boat, righting_curve(boat.hull, boat.displaced, boat.gravity, heels, boat.kernel))
+    if is_symmetric(boat):
+        return starboard, mirrored(starboard), True
+    port = with_other_trims(boat, righting_curve(boat.hull, boat.displaced, boat.gravity, [-h for h in heels], boat.kernel))
+    return starboard, port, False
+
+
+def comes_back(starboard: RightingCurve, port: RightingCurve) -> bool:
+    """Whether it rights itself from upside down, whichever way it lies."""
+    return all(c.rights and c.vanishing is None and abs(c.points[-1].heel) > math.radians(179) for c in (starboard, port))
+
+
+def _none(findings: tuple[Finding, ...]) -> StabilityAssessment:
+    return StabilityAssessment(None, None, None, None, True, (), (), None, findings)
+
+
+def _refined(boat: Righted, curve: RightingCurve) -> RightingCurve:
+    """The curve with its vanishing angle solved for; the grid only tells between which points it lies."""
+    if curve.vanishing is None:
+        return curve
+    pairs = zip(curve.points, curve.points[1:], strict=False)
+    between = next(((a, b) for a, b in pairs if abs(a.heel) <= abs(curve.vanishing or 0.0) <= abs(b.heel)), None)
+    if between is None or between[0].arm * between[1].arm >= 0:
+        return curve
+    return replace(curve, vanishing=crossing(boat, *between, lambda p: p.arm).heel)
+
+
+def _lowering(boat: Righted, curves: tuple[RightingCurve, ...]) -> Metres | None:
+    """How far G must come down for the arm to be positive all the way: what the worst heel lacks over sin(heel), solved again with
+    G lowered until nothing changes; None where that is more than the hull is deep, or does not settle."""
+    gravity, lowered = boat.gravity, 0.0
+    depth = float(np.ptp(boat.hull.mesh.bounds, axis=0)[2])
+    for _ in range(LOWERINGS):
+        lack = max(-c.push(p) / math.sin(abs(p.heel)) for c in curves for p in c.points if 0.04 < abs(p.heel) < math.pi - 0.04)
+        if abs(lack) < 1e-3 * boat.kernel.half_extent and lowered > 0:
+            break
+        lowered += lack
+        if not 0 < lowered < depth:  # no keel reaches that far: lying over it is stiff by its own form
+            return None
+        lower: Point = (gravity[0], gravity[1], gravity[2] - lowered)
+        curves = tuple(righting_curve(boat.hull, boat.displaced, lower, [c.side * h for h in COARSE], boat.kernel) for c in curves)
+    else:
+        return None
+    return lowered
+
+
+def _height_of(at: Point) -> Callable[[RightingPoint], Metres]:
+    return lambda p: p.attitude.height_of(at)
+
+
+def _events(craft: Craft, boat: Righted, curve: RightingCurve) -> list[Event]:
+    """What meets the surface on the way out to one side, each as it first does."""
+    out: list[Event] = []
+
+    def first(code: str, name: str, height: Callable[[RightingPoint], Metres], falling: bool) -> None:
+        values = [height(p) for p in curve.points]
+        for k in range(len(values) - 1):
+            if (values[k] > 0 >= values[k + 1]) if falling else (values[k] <= 0 < values[k + 1]):
+                out.append(Event(code, name, crossing(boat, curve.points[k], curve.points[k + 1], height).heel))
+                return
+
+    first("rim", "rim" if craft.hull.open else "deck edge", lambda p: p.freeboard, True)
+    for name, at in craft.openings:
+        first("opening", name, _height_of(at), True)
+    for outer in outers_of(craft):
+
+        def lowest(p: RightingPoint, z: Floats = outer.points) -> Metres:
+            return float((z @ np.array(p.attitude.up)).min()) + p.origin_height
+
+        def highest(p: RightingPoint, z: Floats = outer.points) -> Metres:
+            return float((z @ np.array(p.attitude.up)).max()) + p.origin_height
+
+        if outer.side * curve.side < 0:  # on the side that goes down
+            first("touches", outer.name, lowest, True)
+            first("under", outer.name, highest, True)
+        elif not outer.is_float or lowest(curve.points[0]) < 0:
+            first("flies", outer.name, lowest, False)
+    for motor in craft.design.drive.motors:
+        if curve.points[0].attitude.height_of(motor.at_m) < 0:
+            first("propeller", motor.name, _height_of(motor.at_m), False)
+    if not craft.hull.open:
+        out = [replace(e, code="deck") if e.code == "rim" else e for e in out]
+    return sorted(out, key=lambda e: abs(e.heel))
+
+
+# Verdicts
+
+
+def _sinks(craft: Craft, sinks: BoatSinks) -> tuple[Finding, ...]:
+    values: dict[str, float | str] = {"mass": sinks.mass_kg, "capacity": sinks.capacity_kg}
+    sunk = Finding(
+        "stability.sinks",
+        "fails",
+        "It sinks",
+        "It weighs {mass:mass}; the whole hull displaces {capacity:mass}.",
+        MECHANICS,
+        values,
+        (Remedy("Lighten it first", "weights"),),
+    )
+    if craft.hull.open:
+        return (sunk,)
+    bg = dived_arm(craft.total.centre, craft.hull.kernel.centroid, math.pi / 2)
+    stands = bg > 0
+    dived = Finding(
+        "stability.dived",
+        "holds" if stands else "fails",
+        "Under water it {way}",
+        "Wholly under, BG alone holds it: {bg:draft}, so the righting arm is {bg:draft} times sin(heel), most at 90°."
+        if stands
+        else "Wholly under, G lies {over:draft} over B and there is no waterplane to hold it: it turns over.",
+        MECHANICS,
+        {"bg": bg, "over": -bg, "way": "stays upright" if stands else "turns over"},
+        () if stands else (Remedy("Ballast lower, foam higher", "weights"),),
+    )
+    return sunk, dived
+
+
+def _unsolved(error: Unsolved) -> Finding:
+    way = (Remedy("Check the mesh for slivers and the weights for their places", "shape"),)
+    return Finding("stability.unsolved", "fails", "No balance was found", str(error), MECHANICS, {}, way)
+
+
+def _findings(craft: Craft, r: StabilityAssessment) -> list[Finding]:
+    worse = r.worse
+    assert r.afloat is not None
+    assert worse is not None
+    out = [_initial(craft, r.afloat), _peak(craft, worse)]
+    if worse.rights:
+        out.append(_range(craft, r, worse))
+    out += _water_in(craft, r, worse)
+    if not craft.hull.open:
+        out.append(_rights_itself(craft, r, worse))
+    out += _deck(r, worse) + _propellers(r, worse) + _sides(r) + _branches(worse) + _stopped(r) + _loose(craft, r)
+    return [*out, *caution(craft.design.brief)]
+
+
+def _initial(craft: Craft, afloat: Afloat) -> Finding:
+    asked, gm = craft.design.brief.least_gm_m, afloat.gm_transverse
+    values = {
+        "gm": gm,
+        "asked": asked,
+        "upright": afloat.upright_gm,
+        "heel": afloat.attitude.heel,
+        "lower": -afloat.upright_gm,
+    }
+    way = (Remedy("Lower the weights by {lower:length} together, or see what each cure costs", "stability?tab=cures"),)
+    if afloat.is_capsized:
+        text = "Left alone it {heel:heel} and rests there."
+        return Finding("stability.capsizes", "fails", "It rolls over by itself", text, MECHANICS, values, way)
+    if afloat.is_unsteady:
+        text = "Upright, GM is {upright:length}; left alone it {heel:heel} (angle of loll)."
+        return Finding("stability.loll", "fails", "It will not stand upright", text, MECHANICS, values, way)
+    good = gm >= asked
+    return Finding(
+        "stability.gm",
+        "holds" if good else "fails",
+        "GM {gm:length} at rest",
+        "You asked for {asked:length} at least: the stiffness you feel first.",
+        BRIEF,
+        values,
+        () if good else (Remedy("See what each cure costs", "stability?tab=cures"),),
+    )
+
+
+def _peak(craft: Craft, curve: RightingCurve) -> Finding:
+    arm, asked = curve.push(curve.peak), craft.design.brief.least_peak_m
+    values: dict[str, float | str] = {"arm": arm, "heel": abs(curve.peak.heel), "asked": asked or 0.0, "last": abs(curve.points[-1].heel)}
+    if not curve.rights:
+        text = "The arm is never positive from upright to {last:angle0}."
+        return Finding("stability.no_arm", "fails", "Nothing rights it", text, MECHANICS, values)
+    text = "There the righting arm is {arm:length}; lean it further and it weakens."
+    if asked is None:
+        return Finding("stability.peak", "note", "Pushes back hardest at {heel:angle0}", text, MECHANICS, values)
+    word: Severity = "holds" if arm >= asked else "fails"
+    text = "There the righting arm is {arm:length}; you asked for {asked:length}."
+    way = () if arm >= asked else (Remedy("See what each cure costs", "stability?tab=cures"),)
+    return Finding("stability.peak_asked", word, "Pushes back hardest at {heel:angle0}", text, BRIEF, values, way)
+
+
+def _range(craft: Craft, r: StabilityAssessment, curve: RightingCurve) -> Finding:
+    last, vanishing = abs(curve.points[-1].heel), curve.vanishing
+    end = abs(vanishing) if vanishing is not None else last
+    wet = r.water_in(curve.side)
+    safe = r.safe_range
+    degrees = craft.design.brief.least_range_deg
+    asked = None if degrees is None else math.radians(degrees)
+    values: dict[str, float | str] = {"end": end, "last": last, "safe": safe, "asked": asked or 0.0, "what": wet.name if wet else ""}
+    if asked is not None:
+        good = safe >= asked - 1e-9 and (vanishing is None or end >= asked)
+        title = "Comes back from {safe:angle0}" if good or safe > 0 else "Has no range"
+        text = "You asked that it come back from {asked:angle0}."
+        if wet and safe < end:
+            text += " Water comes in at the {what} before it would go over."
+        way = () if good else (Remedy("See what each cure costs", "stability?tab=cures"),)
+        return Finding("stability.range_asked", "holds" if good else "fails", title, text, BRIEF, values, way)
+    if vanishing is None:
+        text = "The arm is still positive at the end of the curve."
+        return Finding("stability.range_full", "holds", "Comes back from {last:angle0}", text, MECHANICS, values)
+    return Finding(
+        "stability.range",
+        "near" if end < SHORT_RANGE else "holds",
+        "Goes over past {end:angle0}",
+        "Up to there it comes back by itself, if no water gets in.",
+        MECHANICS,
+        values,
+        (Remedy("Lower weights lengthen the range", "weights"),) if end < SHORT_RANGE else (),
+    )
+
+
+def _water_in(craft: Craft, r: StabilityAssessment, curve: RightingCurve) -> list[Finding]:
+    wet = r.water_in(curve.side)
+    if wet is None:
+        return []
+    short = abs(wet.heel) < EARLY
+    values: dict[str, float | str] = {"heel": abs(wet.heel), "name": wet.name, "end": abs(end_of(curve))}
+    text = "There the {name} goes under (downflooding angle): that ends the safe range."
+    if curve.vanishing is not None and abs(wet.heel) < abs(curve.vanishing):
+        text += " It is the weak point: by itself it would come back from {end:angle0}."
+    way = (Remedy("More freeboard there, more beam, or close it", "shape"),) if short else ()
+    return [
+        Finding("stability.downflooding", "near" if short else "holds", "Water comes in at {heel:angle0}", text, MECHANICS, values, way)
+    ]
+
+
+def _rights_itself(craft: Craft, r: StabilityAssessment, curve: RightingCurve) -> Finding:
+    assert r.starboard is not None
+    assert r.port is not None
+    asked = craft.design.brief.least_range_deg == 180.0
+    if comes_back(r.starboard, r.port):
+        text = "From upside down too: the arm is positive all the way, as long as no water gets in."
+        return Finding("stability.rights_itself", "holds", "It rights itself", text, MECHANICS)
+    over = next((h for h, stays in reversed(r.rests) if stays and abs(h) > math.pi / 2), math.pi)
+    values: dict[str, float | str] = {"rest": abs(over), "lower": r.lowering or 0.0}
+    text = "Thrown over, it stays lying at {rest:angle0}."
+    if r.lowering is not None:
+        text += " All weights {lower:length} lower together, or as much more buoyancy high up, would bring it back."
+    return Finding("stability.stays_over", "fails" if asked else "note", "It does not right itself", text, MECHANICS, values)
+
+
+def _deck(r: StabilityAssessment, curve: RightingCurve) -> list[Finding]:
+    deck = next((e for e in r.events_of(curve.side) if e.code == "deck"), None)
+    if deck is None:
+        return []
+    text = "From there the waterplane shrinks and the arm grows no faster."
+    return [Finding("stability.deck_edge", "note", "Deck edge under at {rim:angle0}", text, MECHANICS, {"rim": abs(deck.heel)})]
+
+
+def _propellers(r: StabilityAssessment, curve: RightingCurve) -> list[Finding]:
+    out = next((e for e in r.events_of(curve.side) if e.code == "propeller" and abs(e.heel) < math.pi / 2), None)
+    if out is None:
+        return []
+    values: dict[str, float | str] = {"name": out.name, "heel": abs(out.heel)}
+    text = "It draws air well before: keep half a diameter over the tips."
+    return [Finding("stability.propeller", "note", "{name} comes out at {heel:angle0}", text, COMMON_PRACTICE, values)]
+
+
+def _sides(r: StabilityAssessment) -> list[Finding]:
+    if r.symmetric or r.starboard is None or r.port is None:
+        return []
+    values: dict[str, float | str] = {"s": abs(end_of(r.starboard)), "p": abs(end_of(r.port))}
+    text = "To starboard it comes back from {s:angle0}, to port from {p:angle0}. The verdicts speak of the worse."
+    return [Finding("stability.sides", "note", "The two sides differ", text, MECHANICS, values)]
+
+
+def _branches(curve: RightingCurve) -> list[Finding]:
+    if not curve.branches:
+        return []
+    a, b = (abs(v) for v in curve.branches[0])
+    text = "It can lie bow down or stern down there; the curve takes the one it sinks to (least energy)."
+    return [Finding("stability.branches", "note", "Two trims from {a:angle0} to {b:angle0}", text, MECHANICS, {"a": a, "b": b})]
+
+
+def _stopped(r: StabilityAssessment) -> list[Finding]:
+    stops = [abs(c.stopped) for c in (r.starboard, r.port) if c is not None and c.stopped is not None]
+    if not stops:
+        return []
+    text = "From there no trim short of standing on end balances it: it would go over end first, so the curve stops."
+    return [Finding("stability.stopped", "note", "It pitches over past {heel:angle0}", text, MECHANICS, {"heel": min(stops)})]
+
+
+def _loose(craft: Craft, r: StabilityAssessment) -> list[Finding]:
+    """What liquids and swinging loads take off GM; they are in every figure already."""
+    out = []
+    a = r.afloat
+    if a is not None and a.liquids:
+        # Frozen where they lie, they would leave the inertia of their surfaces.
+        lost = sum(q.ratio * q.surface[1] for q in a.liquids) / a.volume
+        text = "Free surface of liquids aboard; it is in the curve as the liquid really runs."
+        out.append(Finding("stability.free_surface", "note", "Loose liquid takes {lost:length} off GM", text, MECHANICS, {"lost": lost}))
+    swung = [i for i in craft.items if i.hung_m and i.mass_kg > 0]
+    if swung and a is not None:
+        lost = sum(i.mass_kg * i.hung_m for i in swung) / a.mass
+        values: dict[str, float | str] = {"lost": lost, "names": ", ".join(i.name for i in swung[:3])}
+        text = "{names}: it acts where it hangs from, however low it hangs."
+        out.append(Finding("stability.swinging", "note", "A swinging load takes {lost:length} off GM", text, MECHANICS, values))
+    return out

@@ -1,0 +1,1 @@
+"""What the water said, beside what was predicted."""

@@ -1,0 +1,209 @@
+"""Trials: what the water said, beside what was predicted, and what would explain the difference."""
+
+import math
+from dataclasses import dataclass
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.quantities import Kilograms, Metres
+from yarekeel.core.sources import COMMON_PRACTICE, GUM, MECHANICS
+from yarekeel.core.trials.float_test import DRAFT_READING, HEEL_READING, SCALE_READING, Explanation, explain
+from yarekeel.stages.afloat import afloat
+from yarekeel.stages.design.craft import Craft
+
+SYMPTOMS: dict[str, str] = {
+    "bow_down": "Bow sits low",
+    "stern_down": "Stern sits low",
+    "leans": "Leans to one side",
+    "tippy": "Wobbles, tips easily",
+    "slow_roll": "Rolls slowly, hangs",
+    "low": "Sits deeper than meant",
+    "deck_wet": "Water on deck",
+    "water_inside": "Water inside",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class FloatTest:
+    """What was read. A reading that was not taken is None. ``heel_deg`` positive leans to starboard."""
+
+    date: str
+    place: str = ""
+    load: str = ""
+    mass_kg: Kilograms | None = None
+    draft_bow_m: Metres | None = None
+    draft_stern_m: Metres | None = None
+    heel_deg: float | None = None
+    water_kg: Kilograms | None = None
+    seen: tuple[str, ...] = ()
+    notes: str = ""
+
+    def __post_init__(self) -> None:
+        limits = {
+            "mass_kg": ("Weighed-in mass", 1e-6, 1e7, "kg"),
+            "draft_bow_m": ("Draft at the bow mark", -10, 1000, "m"),
+            "draft_stern_m": ("Draft at the stern mark", -10, 1000, "m"),
+            "heel_deg": ("Heel", -180, 180, "°"),
+            "water_kg": ("Water taken in", 0, 1e6, "kg"),
+        }
+        for name, (label, low, high, unit) in limits.items():
+            value = getattr(self, name)
+            if value is not None and not (math.isfinite(value) and low <= value <= high):
+                raise InvalidInput(name, f"{label} must lie between {low:g} and {high:g} {unit}.")
+        for code in self.seen:
+            if code not in SYMPTOMS:
+                raise InvalidInput("seen", f"{code} is not one of the things that can be ticked.")
+        if all(v is None for v in (self.mass_kg, self.draft_bow_m, self.draft_stern_m, self.heel_deg)):
+            raise InvalidInput("draft_bow_m", "Enter at least one reading: a mass, a draft or the heel.")
+
+
+@dataclass(frozen=True, slots=True)
+class Comparison:
+    """One figure, predicted and measured, with the half width within which they agree."""
+
+    name: str
+    kind: str
+    predicted: float
+    measured: float
+    half_width: float
+
+    @property
+    def inside(self) -> bool:
+        return abs(self.measured - self.predicted) <= self.half_width
+
+    @property
+    def offset(self) -> float:
+        """Measured less predicted, in half widths."""
+        return (self.measured - self.predicted) / self.half_width if self.half_width > 0 else math.inf
+
+
+@dataclass(frozen=True, slots=True)
+class TrialAssessment:
+    """Rows, the explanation from two drafts (None without both) and the verdicts."""
+
+    rows: tuple[Comparison, ...]
+    explanation: Explanation | None
+    findings: tuple[Finding, ...]
+
+
+def check_readings(craft: Craft, test: FloatTest) -> None:
+    """Raise InvalidInput for a draft that no boat of this depth could show afloat."""
+    low, high = craft.hull.mesh.bounds
+    deep = float(high[2])
+    for name, value in (("draft_bow_m", test.draft_bow_m), ("draft_stern_m", test.draft_stern_m)):
+        if value is not None and not float(low[2]) - deep <= value <= 2 * deep:
+            raise InvalidInput(name, "A mark cannot read that on a hull of this depth; check the unit and the sign.")
+
+
+def assess(craft: Craft, test: FloatTest) -> TrialAssessment:
+    """Compare every reading with the prediction; the band joins the weights' spread and the reading's own by squares.
+
+    Raises InvalidInput for a reading that this boat could not show.
+    """
+    check_readings(craft, test)
+    predicted = afloat.assess(craft)
+    if predicted.outputs is None:
+        return TrialAssessment((), None, predicted.findings[:1])
+    o, s = predicted.outputs, predicted.spread
+    pairs = (
+        ("Mass afloat", "mass", o.mass, test.mass_kg, s and s.mass, SCALE_READING * o.mass),
+        ("Draft at bow mark", "draft", o.draft_bow, test.draft_bow_m, s and s.draft_bow, DRAFT_READING),
+        ("Draft at stern mark", "draft", o.draft_stern, test.draft_stern_m, s and s.draft_stern, DRAFT_READING),
+        ("Heel", "heel", o.heel, None if test.heel_deg is None else math.radians(test.heel_deg), s and s.heel, HEEL_READING),
+    )
+    rows = tuple(
+        Comparison(name, kind, value, measured, math.hypot(spread or 0.0, reading))
+        for name, kind, value, measured, spread, reading in pairs
+        if measured is not None
+    )
+    explanation = explanation_of(craft, test)
+    findings = [_agreement(rows)]
+    if explanation:
+        findings += _explained(craft, test, explanation)
+    if test.water_kg:
+        findings.append(
+            Finding(
+                "trial.water",
+                "near",
+                "{water:mass} of water came in",
+                "It was aboard while the drafts were read, and runs to the low end. Dry it, seal it, and test again.",
+                COMMON_PRACTICE,
+                {"water": test.water_kg},
+            )
+        )
+    return TrialAssessment(rows, explanation, tuple(findings))
+
+
+def explanation_of(craft: Craft, test: FloatTest) -> Explanation | None:
+    """Mass and LCG from both drafts; None when one was not read."""
+    if test.draft_bow_m is None or test.draft_stern_m is None:
+        return None
+    marks = craft.marks
+    heel = math.radians(test.heel_deg or 0.0)
+    bow, stern = (marks.bow_x_m, test.draft_bow_m), (marks.stern_x_m, test.draft_stern_m)
+    return explain(craft.hull, craft.density, craft.total.centre[2], *bow, *stern, heel, craft.kernel)
+
+
+def _agreement(rows: tuple[Comparison, ...]) -> Finding:
+    outside = [r for r in rows if not r.inside]
+    values: dict[str, float | str] = {"count": str(len(rows)), "out": ", ".join(r.name.lower() for r in outside)}
+    if not outside:
+        return Finding("trial.agrees", "holds", "As predicted", "Every reading lies inside the expected band.", GUM, values)
+    return Finding(
+        "trial.disagrees", "fails", "Not as predicted", "Outside the expected band: {out}. Something aboard is not as listed.", GUM, values
+    )
+
+
+def _explained(craft: Craft, test: FloatTest, e: Explanation) -> list[Finding]:
+    total = craft.total
+    values: dict[str, float | str] = {
+        "found": e.mass,
+        "listed": total.mass,
+        "over": abs(e.mass - total.mass),
+        "sure": e.mass_half_width,
+        "shift": e.lcg - total.centre[0],
+        "lcg": e.lcg,
+        "lcg_sure": e.lcg_half_width,
+        "more": "more" if e.mass > total.mass else "less",
+    }
+    findings = []
+    band = math.hypot(e.mass_half_width, total.half_width)
+    heavy = abs(e.mass - total.mass) > e.mass_half_width
+    findings.append(
+        Finding(
+            "trial.mass",
+            "holds" if not heavy else ("near" if abs(e.mass - total.mass) <= band else "fails"),
+            "The drafts weigh it at {found:mass}" if not heavy else "It floats as if {over:mass} {more} were aboard",
+            "The two drafts mean {found:mass} ±{sure:mass}; the list says {listed:mass}.",
+            MECHANICS,
+            values,
+            (Remedy("Weigh it all-up and correct the list", "weights"),) if heavy else (),
+        )
+    )
+    shifted = abs(e.lcg - total.centre[0]) > e.lcg_half_width
+    findings.append(
+        Finding(
+            "trial.lcg",
+            "fails" if shifted else "holds",
+            "CG is {shift:fore_aft} of the list" if shifted else "CG is where the list says",
+            "The drafts put LCG {lcg:length} from aft, ±{lcg_sure:length}."
+            if shifted
+            else "LCG {lcg:length} from aft, ±{lcg_sure:length}.",
+            MECHANICS,
+            values,
+            (Remedy("Price the fixes for it", "fixes"),) if shifted else (),
+        )
+    )
+    afloat_mass = e.mass + craft.liquid_mass
+    if test.mass_kg is not None and abs(test.mass_kg - afloat_mass) > e.mass_half_width + SCALE_READING * test.mass_kg:
+        findings.append(
+            Finding(
+                "trial.scale_against_drafts",
+                "near",
+                "Scale and drafts disagree",
+                "The scale says {scale:mass}, the drafts {found:mass}. Check the marks, the hull's true size, or water inside.",
+                COMMON_PRACTICE,
+                values | {"scale": test.mass_kg, "found": afloat_mass},
+            )
+        )
+    return findings

@@ -1,0 +1,1 @@
+"""What pushing does to it."""

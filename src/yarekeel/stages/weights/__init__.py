@@ -1,0 +1,1 @@
+"""What is aboard, and the weigh-in."""

@@ -1,0 +1,113 @@
+"""Float: forces, the sheer, the chances, the rule and the answers."""
+
+import dataclasses
+import math
+
+import pytest
+
+from tests.stages.rafts import WITHIN, raft
+from yarekeel.core.errors import InvalidInput, NoAnswer
+from yarekeel.core.weights.items import WeightItem
+from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
+from yarekeel.stages.afloat import forced, rules, sheer
+from yarekeel.stages.changes import answers
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Opening
+from yarekeel.stages.judging import chances
+
+
+def test_floats_sized_against_a_force_hold_it():
+    craft = Craft(wagtail())
+    forces = forced.Forces(hand=220.0)
+    before = forced.solve(craft, forces).afloat.attitude.heel
+    allowed = math.radians(craft.design.brief.allowed_trim_deg)
+    assert abs(before) > allowed
+    answer = forced.sized(craft, forces, "sides")
+    after = Craft(forced.with_float(craft, answer))
+    assert abs(forced.solve(after, forces).afloat.attitude.heel) == pytest.approx(allowed, rel=WITHIN)
+    assert answer.left == pytest.approx(allowed, rel=WITHIN)
+    with pytest.raises(NoAnswer, match="keeps within"):
+        forced.sized(craft, forced.Forces(hand=1.0), "sides")
+    with pytest.raises(NoAnswer, match="Even half as wide"):
+        forced.sized(craft, forced.Forces(hand=6000.0), "sides")
+
+
+def test_throttle_and_wind_are_said_in_words():
+    craft = Craft(reedwarden())
+    found = forced.assess(craft, forced.Forces(throttle=1.0, wind=4.0))
+    assert found.pushed is not None
+    codes = [f.code for f in found.findings]
+    assert codes[0] == "force.trim"
+    assert "force.heel" in codes
+    assert len(found.over_throttle) == 11
+    gone = forced.assess(craft, forced.Forces(wind=60.0))
+    assert gone.findings[0].code == "force.over"
+    assert forced.assess(craft, forced.Forces()).findings[0].code == "force.none"
+    sunk = Craft(dataclasses.replace(raft(), weights=(WeightItem("Lead", 500.0, (1.0, 0.0, 0.1)),)))
+    assert forced.assess(sunk, forced.Forces(hand=3.0)).findings[0].code == "force.sinks"
+    with pytest.raises(InvalidInput, match="0 and 100 %"):
+        forced.checked(forced.Forces(throttle=1.4))
+
+
+def test_windage_of_a_box():
+    """A box 2 x 0.3 m deep floating at 0.1: 2 x 0.2 m2 stand in the wind, their middle half way up."""
+    craft = Craft(dataclasses.replace(raft(), weights=(WeightItem("Shell", 120.0, (1.0, 0.0, 0.05)),)))
+    area, at = forced.windage(craft.hull.mesh, craft.rest().attitude)
+    assert area == pytest.approx(2.0 * 0.2, rel=1e-9)
+    assert at[2] == pytest.approx(0.2, rel=1e-9)
+
+
+def test_sheer_bottom_and_paint_of_a_box():
+    craft = Craft(dataclasses.replace(raft(), weights=(WeightItem("Shell", 120.0, (1.0, 0.0, 0.05)),)))
+    found = sheer.assess(craft)
+    assert found.bottom is not None
+    assert found.bottom.needs == pytest.approx(0.1, rel=1e-9)
+    assert all((p.up, p.down, p.out) == pytest.approx((0.1, 0.2, 0.3), rel=1e-6) for p in found.paint)
+    shallow = sheer.assess(craft, 0.06)
+    assert shallow.pressing == pytest.approx(120.0 - 0.06 * 1.2 * 1000, rel=1e-9)
+    assert any(f.code == "sheer.aground" for f in shallow.findings)
+    with pytest.raises(InvalidInput, match="more than nothing"):
+        sheer.assess(craft, 0.0)
+    opened = dataclasses.replace(craft.design.bodies[0], openings=(Opening("hatch", (1.0, 0.0, 0.08)),))
+    low = sheer.assess(Craft(dataclasses.replace(craft.design, bodies=(opened,))))
+    assert low.openings[0].height == pytest.approx(-0.02, abs=1e-9)
+    assert any(f.code == "sheer.opening" and f.severity == "fails" for f in low.findings)
+    sunk = sheer.assess(Craft(dataclasses.replace(raft(), weights=(WeightItem("Lead", 500.0, (1.0, 0.0, 0.1)),))), 0.5)
+    assert sunk.findings[0].code == "sheer.sinks"
+
+
+def test_chances_of_the_demo_boats_are_said():
+    for make in (wagtail, reedwarden, moorhen, dabchick):
+        found = chances.assess(Craft(make()))
+        assert found.findings
+        if found.chances is not None:
+            assert 0 <= found.chances.all <= min(found.chances.freeboard, found.chances.trim, found.chances.gm) + 1e-12
+
+
+def test_the_rule_on_the_tender_and_on_boats_it_does_not_cover():
+    found = rules.assess(Craft(wagtail()), "outboard", False, True)
+    by_title = {c.title: c.value for c in found.clauses}
+    craft = Craft(wagtail())
+    assert by_title["Maximum displacement"] == pytest.approx(rules.maximum_displacement(craft))
+    own = sum(i.mass_kg for i in craft.items if i.group == "structure")
+    assert by_title["Weight of persons, motor and gear"] == pytest.approx((by_title["Maximum displacement"] - own) / 5)
+    assert any(f.code == "rule.defer" for f in found.findings)
+    for make in (reedwarden, dabchick):
+        assert rules.assess(Craft(make()), "manual", False, False).findings[0].code == "rule.not_covered"
+
+
+def test_answers_that_are_out_of_date_are_refused():
+    craft = Craft(raft())
+    for path, text in (
+        ("answer.move", "9:1,2,3"),
+        ("answer.load", "a|b"),
+        ("answer.size", "keel|1,2"),
+        ("answer.trim", "x"),
+        ("answer.other", ""),
+    ):
+        with pytest.raises(InvalidInput):
+            answers.act(craft, path, text)
+    moved = answers.act(craft, "answer.move", "1:1.0,0.0,0.1")
+    assert moved.weights[1].at_m == (1.0, 0.0, 0.1)
+    laden = answers.act(craft, "answer.load", "Sand|ballast|lead|2.5,1.0,0.0,0.1")
+    assert (laden.weights[-1].mass_kg, laden.weights[-1].material) == (2.5, "lead")

@@ -89,3 +89,9 @@ def test_directions_in_words():
 def test_a_finding_is_said_in_the_readers_units():
     f = Finding("x", "holds", "Floats with {spare:length} to spare", "", BRIEF, {"spare": 0.0508})
     assert said(f, SYSTEMS["in_lb"]).title == "Floats with 2.0\N{NO-BREAK SPACE}in to spare"
+
+
+@pytest.mark.parametrize("typed", ["1 m**9**9**9", "1 m^9^9^9", "1 m**9", "1 m³³", "1 m2**9", "1 m*9**9*9**9", "1 m** 9**9"])
+def test_no_power_that_could_take_for_ever_is_worked_out(typed):
+    with pytest.raises(InvalidInput, match="not understood"):
+        parse(typed, "length", MM, "x")

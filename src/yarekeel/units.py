@@ -143,6 +143,8 @@ _SPELLINGS = {
     "kn": "knot",
     "kt": "knot",
 }
+_SMALL_POWERS = re.compile(r"[^*]*(?:\*(?:\*[1-4](?![\d*]))?(?!\*)[^*]*)*")
+"""Stars that multiply, or one small whole exponent after a unit; no power of a power."""
 _UNIT_TEXT = re.compile(r"^[A-Za-zµ_][A-Za-z0-9µ_/*^³² ]{0,24}$")
 
 
@@ -217,8 +219,11 @@ def _converted(value: float, unit: str, kind: str, refusal: InvalidInput) -> flo
     import pint
 
     registry = _registry()
+    written = _powers(name)
+    if not _SMALL_POWERS.fullmatch(written):  # worked out by the library with no limit: 9**9**9 never ends
+        raise refusal
     try:
-        quantity = registry.Quantity(value, registry.parse_units(_powers(name)))
+        quantity = registry.Quantity(value, registry.parse_units(written))
         if kind == "force" and quantity.check("[mass]"):  # a pull read off a kitchen scale
             return float(quantity.to("kilogram").magnitude) * STANDARD_GRAVITY
         return float(quantity.to(_PINT[kind]).magnitude)

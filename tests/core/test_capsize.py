@@ -10,11 +10,12 @@ from scipy.optimize import minimize
 
 from tests.bodies import box, spheroid, tube
 from tests.cases import energy, random_cases
+from yarekeel.core.errors import Unsolved
 from yarekeel.core.geometry.attitude import Attitude, rotation
 from yarekeel.core.geometry.families import RoundBilge
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh, joined
-from yarekeel.core.hydrostatics.equilibrium import Unsolved, solve_equilibrium
+from yarekeel.core.hydrostatics.equilibrium import solve_equilibrium
 from yarekeel.core.hydrostatics.inside import plane_of
 from yarekeel.core.stability.righting import (
     Righted,

@@ -1,18 +1,24 @@
 """Snapshots, undo, sealing, two windows, and that what was confirmed survives a killed process."""
 
+import json
 import os
 import signal
 import subprocess
 import sys
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
-from sqlalchemy import text
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import create_engine, text
 
-from yarekeel.core.errors import Conflict, NotFound
+from yarekeel.core.errors import Conflict, InvalidInput, NotFound
 from yarekeel.demo.boats import reedwarden
+from yarekeel.exchange import boat_file, trial_file
 from yarekeel.stages.design.design import with_value
 from yarekeel.stages.trials.trials import FloatTest
+from yarekeel.store import migrations
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard, letter_of
 
@@ -100,6 +106,7 @@ WRITER = """
 import sys
 from pathlib import Path
 from yarekeel.demo.boats import reedwarden
+from yarekeel.exchange import boat_file, trial_file
 from yarekeel.stages.design.design import with_value
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
@@ -125,3 +132,85 @@ def test_what_was_confirmed_survives_a_kill(tmp_path: Path):
         confirmed = max([confirmed, *(int(line) for line in writer.stdout if line.strip())])
     kept = Yard(open_database(path)).revision(1, "A").design.weights[2].mass_kg
     assert kept in (confirmed, confirmed + 1)  # the last one may have been saved without the word getting out
+
+
+def test_revisions_started_at_once_get_letters_of_their_own(yard):
+    boat = yard.create(reedwarden(), "mm_g")
+    design = yard.revision(boat, "A").design
+    with ThreadPoolExecutor(8) as pool:
+        letters = [r.letter for r in pool.map(lambda n: yard.follow(boat, "A", heavier(design, 1.0 + n), f"try {n}"), range(8))]
+    assert sorted(letters) == list("BCDEFGHI")
+    assert [r.letter for r in yard.boat(boat).revisions] == list("ABCDEFGHI")
+
+
+def test_a_form_sent_three_times_is_kept_once(yard):
+    boat = yard.create(reedwarden(), "mm_g")
+    kept = {yard.log_trial(boat, "A", TEST, "one form").id for _ in range(3)}
+    assert len(kept) == 1
+    assert len(yard.revision(boat, "A").trials) == 1
+    yard.log_trial(boat, "A", TEST, "another form")
+    assert len(yard.revision(boat, "A").trials) == 2
+
+
+def test_an_edit_sent_again_on_the_same_state_is_saved_once(yard):
+    boat = yard.create(reedwarden(), "mm_g")
+    r = yard.revision(boat, "A")
+    first = yard.save(boat, "A", heavier(r.design, 1.0), r.snapshot, "once")
+    again = yard.save(boat, "A", heavier(r.design, 1.0), r.snapshot, "once")
+    assert again.snapshot == first.snapshot
+    with pytest.raises(Conflict, match="another window"):
+        yard.save(boat, "A", heavier(r.design, 2.0), r.snapshot, "other")
+
+
+def test_letters_given_twice_by_an_older_program_are_parted(tmp_path):
+    path = tmp_path / "old.db"
+    engine = create_engine(f"sqlite:///{path}")
+    config = Config()
+    config.set_main_option("script_location", str(Path(migrations.__file__).parent))
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, "0003")
+        connection.execute(text("INSERT INTO boat (id, units, created_at) VALUES (1, 'mm_g', '2026-01-01')"))
+        for number, revision in ((1, 0), (2, 1), (3, 1)):
+            connection.execute(
+                text(f"INSERT INTO revision (id, boat_id, number, note, head_id) VALUES ({number}, 1, {revision}, '', {number})")
+            )
+            document = boat_file.dumps(heavier(reedwarden(), float(number)))
+            row = {"id": number, "document": document}
+            connection.execute(
+                text("INSERT INTO snapshot (id, revision_id, label, document, created_at) VALUES (:id, :id, '', :document, '2026-01-01')"),
+                row,
+            )
+        readings = '{"date": "2026-05-01", "mass_kg": 4.4, "seen": ["tippy"]}'
+        connection.execute(text("INSERT INTO trial (revision_id, document, created_at) VALUES (1, :r, '2026-05-01')"), {"r": readings})
+    boat = Yard(open_database(path)).boat(1)
+    assert [(r.letter, r.design.weights[2].mass_kg) for r in boat.revisions] == [("A", 1.0), ("B", 2.0), ("C", 3.0)]
+    assert boat.revisions[0].trials[0].test == TEST
+
+
+def test_a_trial_of_a_newer_program_still_seals(yard):
+    boat = yard.create(reedwarden(), "mm_g")
+    yard.log_trial(boat, "A", TEST)
+    with yard._engine.begin() as connection:
+        connection.execute(text("UPDATE trial SET version = 99"))
+    r = yard.revision(boat, "A")
+    assert (r.trials, r.is_sealed) == ((), True)
+    with pytest.raises(InvalidInput, match="newer program"):
+        trial_file.read("run", 1, "{}")
+
+
+def test_a_state_that_todays_limits_refuse_is_listed_as_such(yard):
+    good, bad = yard.create(reedwarden(), "mm_g"), yard.create(reedwarden(), "mm_g")
+    with yard._engine.begin() as connection:
+        sick = (
+            "UPDATE snapshot SET document = replace(document, '\"target_mass_kg\": 4.9', '\"target_mass_kg\": -4.9') WHERE revision_id = 2"
+        )
+        connection.execute(text(sick))
+    boats = {b.id: b for b in yard.boats()}
+    assert boats[good].latest.design == reedwarden()
+    lost = boats[bad].unreadable[0]
+    assert (lost.name, lost.letter, boats[bad].revisions) == ("Reedwarden", "A", ())
+    assert "Target all-up mass" in lost.why
+    assert json.loads(yard.document(bad, "A"))["brief"]["target_mass_kg"] == -4.9
+    with pytest.raises(NotFound, match="cannot be read"):
+        yard.revision(bad, "A")

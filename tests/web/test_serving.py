@@ -13,6 +13,7 @@ import pytest
 
 from tests.conftest import DEMO_BOATS
 from yarekeel.core.errors import YareKeelError
+from yarekeel.demo.boats import reedwarden
 from yarekeel.web.serving import free_socket, open_yard, serve
 from yarekeel.web.settings import data_folder
 
@@ -50,6 +51,16 @@ def test_reset_puts_the_demo_back(tmp_path, capsys):
     serve(None, tmp_path, browser=False, demo=True, reset=True)
     assert [b.latest.design for b in yard.boats()] == first
     assert "as new" in capsys.readouterr().out
+
+
+def test_a_folder_that_is_not_the_demos_is_never_emptied(tmp_path):
+    mine = tmp_path / "mine"
+    yard = open_yard(mine)
+    yard.create(reedwarden(), "mm_g")
+    for _ in range(2):  # nor after a demo was asked to be served there
+        with pytest.raises(YareKeelError, match="not emptied"):
+            serve(None, mine, browser=False, demo=True, reset=True)
+    assert len(open_yard(mine).boats()) == 1
 
 
 def test_the_command_serves_the_demo_and_keeps_what_was_entered(tmp_path: Path):

@@ -164,6 +164,5 @@ def demo_command(
 ) -> None:
     """Serve the pages with the demo boats, kept apart from your own data in a folder named demo."""
     from yarekeel.web.serving import serve
-    from yarekeel.web.settings import data_folder
 
-    serve(port, data or data_folder(None) / "demo", browser=not no_browser, demo=True, reset=reset)
+    serve(port, data, browser=not no_browser, demo=True, reset=reset)

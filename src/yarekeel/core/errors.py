@@ -3,7 +3,9 @@
 YareKeelError
 +-- InvalidInput       a value that cannot be used; names its field
 |   +-- InvalidMesh    a surface that is not one closed outside
-+-- BoatSinks          heavier than all the water the hull can push aside
++-- NoRest             the boat comes to no rest in the water
+|   +-- BoatSinks      heavier than all the water the hull can push aside
+|   +-- Unsolved       no balance was found within the tries allowed
 +-- NoAnswer           a solver's target cannot be met; says what would be needed
 +-- Conflict           the thing was changed or sealed by somebody else meanwhile
 +-- NotFound           no such boat, revision or trial
@@ -27,7 +29,15 @@ class InvalidMesh(InvalidInput):
     """A triangle mesh that does not bound a volume."""
 
 
-class BoatSinks(YareKeelError):
+class NoRest(YareKeelError):
+    """The boat comes to no rest in the water."""
+
+
+class Unsolved(NoRest):
+    """No balance was found within the tries allowed."""
+
+
+class BoatSinks(NoRest):
     """The boat weighs more than the water its whole closed volume displaces."""
 
     def __init__(self, mass_kg: float, capacity_kg: float) -> None:

@@ -2,7 +2,7 @@
 
 from datetime import UTC, datetime
 
-from sqlalchemy import Column, DateTime, ForeignKey, Integer, LargeBinary, Text
+from sqlalchemy import Column, DateTime, ForeignKey, Index, Integer, LargeBinary, Text
 from sqlmodel import Field, SQLModel
 
 
@@ -30,9 +30,10 @@ class BoatRow(SQLModel, table=True):
 
 
 class RevisionRow(SQLModel, table=True):
-    """A revision. ``number`` counts from 0 (A); ``head_id`` is the snapshot now in force."""
+    """A revision. ``number`` counts from 0 (A) and stands once in a boat; ``head_id`` is the snapshot now in force."""
 
     __tablename__ = "revision"
+    __table_args__ = (Index("ix_revision_boat_number", "boat_id", "number", unique=True),)
     id: int | None = Field(default=None, primary_key=True)
     boat_id: int = Field(sa_column=_owner("boat"))
     number: int
@@ -54,11 +55,15 @@ class SnapshotRow(SQLModel, table=True):
 
 
 class TrialRow(SQLModel, table=True):
-    """A trial run on a revision: the readings as JSON text."""
+    """A trial run on a revision: the readings as JSON text, of a ``kind`` and in a ``version`` of its form. ``key`` names the form
+    they were sent with, so that one sent twice is kept once."""
 
     __tablename__ = "trial"
     id: int | None = Field(default=None, primary_key=True)
     revision_id: int = Field(sa_column=_owner("revision"))
+    kind: str = "float"
+    version: int = 1
+    key: str | None = Field(default=None, index=True, unique=True)
     document: str = Field(sa_column=Column(Text, nullable=False))
     created_at: datetime = Field(default_factory=now, sa_column=_moment())
 

@@ -1,5 +1,6 @@
 """The yard: boats, their revisions, snapshots and trials, as records."""
 
+import contextlib
 import dataclasses
 import json
 import threading
@@ -10,13 +11,14 @@ from typing import Any
 import numpy as np
 import sqlalchemy
 from sqlalchemy import CursorResult, Engine, bindparam, func
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import aliased
 from sqlmodel import Session, col, select
 
-from yarekeel.core.errors import Conflict, NotFound
+from yarekeel.core.errors import Conflict, InvalidInput, NotFound
 from yarekeel.core.geometry.families import MeshFile
 from yarekeel.core.geometry.mesh import Mesh
-from yarekeel.exchange import boat_file, mesh_in, mesh_out
+from yarekeel.exchange import boat_file, mesh_in, mesh_out, trial_file
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.trials.trials import FloatTest
 from yarekeel.store.rows import BoatRow, MeshRow, PhotoRow, RevisionRow, SnapshotRow, TrialRow, now
@@ -24,6 +26,8 @@ from yarekeel.store.rows import BoatRow, MeshRow, PhotoRow, RevisionRow, Snapsho
 MOST_DESIGNS = 256
 MOST_MESHES = 12
 """Meshes held in memory."""
+MOST_AT_ONCE = 40
+"""Tries for a letter before giving up: so many would have to be started in the same instant."""
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 
 
@@ -57,31 +61,55 @@ class Revision:
     trials: tuple[TrialRecord, ...]
     undo_label: str | None
     redo_label: str | None
+    is_sealed: bool = False
+    """A revision with a trial on it can only be followed."""
 
-    @property
-    def is_sealed(self) -> bool:
-        """A revision with a trial on it can only be followed."""
-        return bool(self.trials)
+
+@dataclass(frozen=True, slots=True)
+class Unreadable:
+    """A revision whose state this program cannot use (a limit it breaks, a mesh that is gone): why, and its file as it was kept."""
+
+    boat_id: int
+    letter: str
+    name: str
+    why: str
+    document: str
 
 
 @dataclass(frozen=True, slots=True)
 class Boat:
-    """A boat in the yard with its revisions in order; the last is the one worked on."""
+    """A boat in the yard with its revisions in order; the last is the one worked on. There may be none that can be read."""
 
     id: int
     units: str
     revisions: tuple[Revision, ...]
+    unreadable: tuple[Unreadable, ...] = ()
 
     @property
     def latest(self) -> Revision:
+        """The last revision that can be read. Raises NotFound where none can."""
+        if not self.revisions:
+            raise NotFound(self._sentence(self.unreadable[-1]))
         return self.revisions[-1]
 
+    @property
+    def next_number(self) -> int:
+        """What the next revision is counted as."""
+        return len(self.revisions) + len(self.unreadable)
+
     def revision(self, letter: str) -> Revision:
-        """The revision of a letter. Raises NotFound."""
+        """The revision of a letter. Raises NotFound where there is none, or it cannot be read."""
         for revision in self.revisions:
             if revision.letter == letter:
                 return revision
+        for lost in self.unreadable:
+            if lost.letter == letter:
+                raise NotFound(self._sentence(lost))
         raise NotFound(f"This boat has no revision {letter[:8]}.")
+
+    @staticmethod
+    def _sentence(lost: Unreadable) -> str:
+        return f"Revision {lost.letter} of {lost.name} cannot be read: {lost.why} Save it as a file from the yard."
 
 
 class _Read:
@@ -112,6 +140,7 @@ class Yard:
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
         self._meshes: dict[str, Mesh] = {}
+        self._meshes_lock = threading.Lock()
         self._read = _Read()
 
     # Reading
@@ -131,11 +160,18 @@ class Yard:
         """One revision. Raises NotFound."""
         return self.boat(boat_id).revision(letter)
 
+    def document(self, boat_id: int, letter: str) -> str | None:
+        """The file of a revision that cannot be read, as it was kept; None for one that can. Raises NotFound."""
+        return next((lost.document for lost in self.boat(boat_id).unreadable if lost.letter == letter), None)
+
     def deleted_name(self, boat_id: int) -> str | None:
         """Name of a boat that was deleted and can be restored, else None."""
         with Session(self._engine) as session:
             row = session.get(BoatRow, boat_id)
-            return self._boat(session, boat_id, deleted=True).latest.design.name if row and row.deleted_at else None
+            if row is None or row.deleted_at is None:
+                return None
+            boat = self._boat(session, boat_id, deleted=True)
+            return boat.latest.design.name if boat.revisions else boat.unreadable[-1].name
 
     # Boats
 
@@ -173,7 +209,7 @@ class Yard:
             session.commit()
 
     def clear(self) -> None:
-        """Empty the yard for good (for restoring the demo)."""
+        """Empty the yard for good (for restoring the demo, in its own folder)."""
         with Session(self._engine) as session:
             for row in session.exec(select(BoatRow)).all():
                 session.delete(row)
@@ -203,25 +239,36 @@ class Yard:
         return self._step(boat_id, letter, on, back=False)
 
     def follow(self, boat_id: int, letter: str, design: Design, note: str) -> Revision:
-        """The next revision of the boat, made from ``letter``."""
-        with Session(self._engine) as session:
-            boat = self._boat(session, boat_id)
-            source, number = boat.revision(letter), boat.latest.number + 1
-            self._add_revision(session, boat_id, number, source.number, note, design, note or f"from {letter}")
-            session.commit()
-        return self.revision(boat_id, letter_of(number))
+        """The next revision of the boat, made from ``letter``. Of several started at once each gets a letter of its own."""
+        for _ in range(MOST_AT_ONCE):
+            with Session(self._engine) as session:
+                boat = self._boat(session, boat_id)
+                source, number = boat.revision(letter), boat.next_number
+                try:
+                    self._add_revision(session, boat_id, number, source.number, note, design, note or f"from {letter}")
+                    session.commit()
+                except IntegrityError:  # another was quicker with this letter
+                    continue
+            return self.revision(boat_id, letter_of(number))
+        raise Conflict("Many revisions of this boat are being started at once; try again.")
 
     # Trials
 
-    def log_trial(self, boat_id: int, letter: str, test: FloatTest) -> TrialRecord:
-        """Keep a trial; the revision it ran on is sealed from here."""
+    def log_trial(self, boat_id: int, letter: str, test: FloatTest, key: str | None = None) -> TrialRecord:
+        """Keep a trial; the revision it ran on is sealed from here. One of the same ``key`` is kept once, whatever comes with it."""
+        kind, version, document = trial_file.write(test)
         with Session(self._engine) as session:
-            row = TrialRow(
-                revision_id=self._boat(session, boat_id).revision(letter).id,
-                document=json.dumps(dataclasses.asdict(test), ensure_ascii=False),
-            )
+            revision = self._boat(session, boat_id).revision(letter).id
+            row = TrialRow(revision_id=revision, kind=kind, version=version, key=key, document=document)
             session.add(row)
-            session.commit()
+            try:
+                session.commit()
+            except IntegrityError:
+                session.rollback()
+                kept = session.exec(select(TrialRow).where(TrialRow.key == key, TrialRow.revision_id == revision)).first()
+                if kept is None:
+                    raise Conflict("This form was sent for another revision already; open a new one.") from None
+                return TrialRecord(kept.id or 0, letter, trial_file.read(kept.kind, kept.version, kept.document))
             return TrialRecord(row.id or 0, letter, test)
 
     # Meshes
@@ -265,12 +312,13 @@ class Yard:
 
     def _mesh(self, name: str) -> Mesh:
         """A kept mesh, read once and then shared: two designs with one mesh are equal."""
-        if name not in self._meshes:
-            raw = mesh_in.read(self.mesh_data(name), name)
-            self._meshes[name] = Mesh(raw.vertices.astype(np.float64), raw.faces)
-            while len(self._meshes) > MOST_MESHES:
-                self._meshes.pop(next(iter(self._meshes)))
-        return self._meshes[name]
+        with self._meshes_lock:  # held while it is read: two designs with one mesh must get the same
+            if name not in self._meshes:
+                raw = mesh_in.read(self.mesh_data(name), name)
+                self._meshes[name] = Mesh(raw.vertices.astype(np.float64), raw.faces)
+                while len(self._meshes) > MOST_MESHES:
+                    self._meshes.pop(next(iter(self._meshes)))
+            return self._meshes[name]
 
     # Inside
 
@@ -308,12 +356,21 @@ class Yard:
         """A new snapshot at the head, in place of ``parent``; its number."""
         document = boat_file.dumps(design)
         self._read.keep(document, design)
+        if (kept := self._kept_already(session, revision_id, parent, document)) is not None:
+            return kept
         snapshot = SnapshotRow(revision_id=revision_id, parent_id=parent, label=label, document=document)
         session.add(snapshot)
         session.flush()
         assert snapshot.id is not None
         self._move_head(session, revision_id, parent, snapshot.id)
         return snapshot.id
+
+    def _kept_already(self, session: Session, revision_id: int, parent: int | None, document: str) -> int | None:
+        """The head's number where it is this very state made on ``parent``: an edit sent again because its answer was lost."""
+        if parent is None:
+            return None
+        head = session.execute(_HEAD_OF, {"revision": revision_id}).first()
+        return head.id if head is not None and head.parent_id == parent and head.document == document else None
 
     def _move_head(self, session: Session, revision_id: int, on: int | None, to: int) -> None:
         """Put the head from ``on`` to ``to`` in one statement, so that of two windows only one succeeds. Raises Conflict."""
@@ -342,8 +399,18 @@ class Yard:
             raise NotFound("There is no such boat in the yard.")
         letters = {row.id: letter_of(row.number) for row in rows}
         trials: dict[int, list[TrialRecord]] = {number: [] for number in letters}
+        sealed = set()
         for t in session.execute(_TRIALS, {"boat": boat_id}):
-            trials[t.revision_id].append(TrialRecord(t.id, letters[t.revision_id], _test(t.document)))
+            sealed.add(t.revision_id)
+            with contextlib.suppress(InvalidInput):  # one kept by a newer program still seals, though it cannot be shown
+                trials[t.revision_id].append(TrialRecord(t.id, letters[t.revision_id], trial_file.read(t.kind, t.version, t.document)))
+        designs: dict[int, Design] = {}
+        lost = []
+        for row in rows:
+            try:
+                designs[row.id] = boat_file.with_meshes(self._read.of(row.document), lambda shape, _: self._mesh(shape.file))
+            except (InvalidInput, NotFound) as error:
+                lost.append(Unreadable(boat_id, letters[row.id], _name_in(row.document), str(error), row.document))
         revisions = (
             Revision(
                 id=row.id,
@@ -354,14 +421,25 @@ class Yard:
                 note=row.note,
                 units=row.units,
                 snapshot=row.head_id,
-                design=boat_file.with_meshes(self._read.of(row.document), lambda shape, _: self._mesh(shape.file)),
+                design=designs[row.id],
                 trials=tuple(trials[row.id]),
                 undo_label=row.label if row.parent_id else None,
                 redo_label=row.ahead,
+                is_sealed=row.id in sealed,
             )
             for row in rows
+            if row.id in designs
         )
-        return Boat(boat_id, rows[0].units, tuple(revisions))
+        return Boat(boat_id, rows[0].units, tuple(revisions), tuple(lost))
+
+
+def _name_in(document: str) -> str:
+    """The boat's name in a file that cannot be read as a boat."""
+    try:
+        name = json.loads(document)["name"]
+    except (ValueError, TypeError, KeyError):
+        return "A boat"
+    return str(name)[:80]
 
 
 _LATER = aliased(SnapshotRow)
@@ -383,19 +461,20 @@ _REVISIONS = (
     .order_by(_REVISION.number)
 )
 """A boat's revisions with their heads and the label of the newest state made from each."""
+_TRIAL = TrialRow.__table__.c  # type: ignore[attr-defined]
+_HEAD_OF = (
+    sqlalchemy.select(_HEAD.id, _HEAD.parent_id, _HEAD.document)
+    .join_from(RevisionRow, SnapshotRow, _HEAD.id == _REVISION.head_id)
+    .where(_REVISION.id == bindparam("revision"))
+)
 _TRIALS = (
-    sqlalchemy.select(TrialRow.__table__.c.id, TrialRow.__table__.c.revision_id, TrialRow.__table__.c.document)  # type: ignore[attr-defined]
+    sqlalchemy.select(_TRIAL.id, _TRIAL.revision_id, _TRIAL.kind, _TRIAL.version, _TRIAL.document)
     .join_from(TrialRow, RevisionRow, _REVISION.id == TrialRow.revision_id)
     .where(_REVISION.boat_id == bindparam("boat"))
-    .order_by(TrialRow.__table__.c.id)  # type: ignore[attr-defined]
+    .order_by(_TRIAL.id)
 )
 _MOVE_HEAD = (
     sqlalchemy.update(RevisionRow.__table__)  # type: ignore[attr-defined]
     .where(_REVISION.id == bindparam("revision"), _REVISION.head_id.is_not_distinct_from(bindparam("on_head")))
     .values(head_id=bindparam("to_head"))
 )
-
-
-def _test(document: str) -> FloatTest:
-    data = json.loads(document)
-    return FloatTest(**{**data, "seen": tuple(data["seen"])})

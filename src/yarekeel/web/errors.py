@@ -7,14 +7,14 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import HTMLResponse, JSONResponse, Response
 from starlette.exceptions import HTTPException
 
-from yarekeel.core.errors import BoatSinks, Conflict, InvalidInput, NoAnswer, NotFound, YareKeelError
+from yarekeel.core.errors import Conflict, InvalidInput, NoAnswer, NoRest, NotFound, YareKeelError
 from yarekeel.web.templating import render
 
 STATUS: tuple[tuple[type[YareKeelError], int], ...] = (
     (NotFound, 404),
     (Conflict, 409),
     (InvalidInput, 422),
-    (BoatSinks, 422),
+    (NoRest, 422),
     (NoAnswer, 422),
     (YareKeelError, 422),
 )

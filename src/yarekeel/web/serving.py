@@ -17,7 +17,7 @@ from yarekeel.demo.story import load_demo
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
-from yarekeel.web.settings import DATABASE, Settings, data_folder
+from yarekeel.web.settings import DATABASE, DEMO, Settings, data_folder, is_demo_folder, mark_demo_folder
 from yarekeel.web.stages.stability.sensor import TRACE
 from yarekeel.web.stages.weights.scale import BENCH
 
@@ -53,10 +53,18 @@ def open_yard(folder: Path) -> Yard:
 
 
 def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset: bool = False) -> None:
-    """Serve until interrupted. ``demo`` fills an empty yard with the demo boats; ``reset`` empties it first."""
-    folder = data_folder(data)
+    """Serve until interrupted. ``demo`` fills an empty yard with the demo boats and marks its folder; ``reset`` empties a folder so
+    marked first. Raises YareKeelError for a reset of any other."""
+    own = demo and data is None
+    folder = data_folder(data) / DEMO if own else data_folder(data)
     yard = open_yard(folder)
+    if demo and (own or yard.is_empty()):
+        mark_demo_folder(folder)
     if reset:
+        if not is_demo_folder(folder):
+            raise YareKeelError(
+                f"{folder} holds boats that are not the demo's, so it is not emptied. Name a folder that `demo` made, or a new one."
+            )
         yard.clear()
     if demo and yard.is_empty():
         load_demo(yard)
@@ -65,7 +73,7 @@ def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset:
         return
     listening = free_socket(FIRST_PORT if port is None else port)
     address = f"http://{ADDRESS}:{listening.getsockname()[1]}/"
-    if demo and (boats := yard.boats()):
+    if demo and (boats := [b for b in yard.boats() if b.revisions]):
         tried = next((b for b in boats if any(r.trials for r in b.revisions)), boats[0])
         address += f"boats/{tried.id}/{tried.latest.letter}/float"  # the demo opens on a boat with a story
     print(f"Yare Keel is at {address}\nData in {folder}. Ctrl+C ends it.", flush=True)

@@ -8,6 +8,11 @@ from platformdirs import user_data_path
 
 HOME_VARIABLE = "YAREKEEL_HOME"
 DATABASE = "yard.db"
+DEMO = "demo"
+"""The demo's own folder, within the data folder."""
+DEMO_MARK = "demo-folder.txt"
+"""The file that marks a folder as a demo's: only such a one is ever emptied."""
+_MARK_TEXT = "Yare Keel's demo boats live in this folder. `yare-keel demo --reset` empties it.\n"
 
 
 def data_folder(given: Path | None) -> Path:
@@ -16,6 +21,16 @@ def data_folder(given: Path | None) -> Path:
         return given
     home = os.environ.get(HOME_VARIABLE)
     return Path(home) if home else user_data_path("yarekeel", appauthor=False)
+
+
+def is_demo_folder(folder: Path) -> bool:
+    """Whether a folder is marked as a demo's."""
+    return (folder / DEMO_MARK).is_file()
+
+
+def mark_demo_folder(folder: Path) -> None:
+    """Mark a folder as a demo's."""
+    (folder / DEMO_MARK).write_text(_MARK_TEXT, encoding="utf-8")
 
 
 @dataclass(frozen=True, slots=True)

@@ -132,7 +132,7 @@ def float_boat(
     kernel: Flotation | Laden | None = None,
 ) -> Afloat:
     """Solve the attitude and read the figures of what weighs ``mass`` at ``gravity``; ``kernel`` where it is not the bare
-    hull that floats (flooded, with liquids, swamped). Raises BoatSinks, or Unsolved."""
+    hull that floats (flooded, with liquids, swamped). Raises NoRest."""
     kernel = kernel or hull.kernel
     volume = required_volume(kernel, mass, density)
     upright = solve_held(kernel, volume, gravity, 0.0)

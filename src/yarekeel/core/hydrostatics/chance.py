@@ -10,11 +10,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from yarekeel.core.errors import Unsolved
 from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.hydrostatics.afloat import Afloat, Outputs, figures_of, slopes_by_load
-from yarekeel.core.hydrostatics.equilibrium import Unsolved, solve_equilibrium
+from yarekeel.core.hydrostatics.equilibrium import solve_equilibrium
 from yarekeel.core.hydrostatics.inside import Laden
 from yarekeel.core.quantities import Metres, Point, Radians, Ratio
 from yarekeel.core.weights.items import WeightItem, independent, lots

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yarekeel.core.errors import BoatSinks, YareKeelError
+from yarekeel.core.errors import BoatSinks, Unsolved
 from yarekeel.core.geometry.attitude import Attitude, Rows, angles_of_up, rotation
 from yarekeel.core.geometry.flotation import Evaluator, Immersed, centre_below
 from yarekeel.core.quantities import CubicMetres, Metres, Point, Radians
@@ -37,10 +37,6 @@ NEUTRAL = 1e-3
 
 Six = tuple[float, float, float, float, float, float]
 Three = tuple[float, float, float]
-
-
-class Unsolved(YareKeelError):
-    """No equilibrium was found in MOST_EVALUATIONS evaluations."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,12 +11,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yarekeel.core.constants import STANDARD_GRAVITY
-from yarekeel.core.errors import BoatSinks, YareKeelError
+from yarekeel.core.errors import BoatSinks, Unsolved, YareKeelError
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.afloat import Afloat, read_off
-from yarekeel.core.hydrostatics.equilibrium import Equilibrium, Unsolved, required_volume, solve_equilibrium, solve_held
+from yarekeel.core.hydrostatics.equilibrium import Equilibrium, required_volume, solve_equilibrium, solve_held
 from yarekeel.core.hydrostatics.inside import Laden
 from yarekeel.core.quantities import Kilograms, KilogramsPerCubicMetre, Metres, MetresPerSecond, Newtons, Point, SquareMetres
 

@@ -5,8 +5,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yarekeel.core.constants import STANDARD_GRAVITY
+from yarekeel.core.errors import Unsolved
 from yarekeel.core.geometry.attitude import Attitude, rotation
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.quantities import Metres, Newtons, Point, Radians
 from yarekeel.core.stability.righting import Righted
 

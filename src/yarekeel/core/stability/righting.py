@@ -7,11 +7,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from yarekeel.core.errors import Unsolved
 from yarekeel.core.geometry.attitude import Attitude, rotation
 from yarekeel.core.geometry.flotation import Flotation, centre_below
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.afloat import with_liquids
-from yarekeel.core.hydrostatics.equilibrium import Held, Unsolved, solve_held
+from yarekeel.core.hydrostatics.equilibrium import Held, solve_held
 from yarekeel.core.hydrostatics.inside import Laden
 from yarekeel.core.quantities import CubicMetres, MetreRadians, Metres, Point, Radians
 

@@ -3,7 +3,7 @@
 import math
 from dataclasses import dataclass
 
-from yarekeel.core.errors import BoatSinks
+from yarekeel.core.errors import BoatSinks, NoRest
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.hydrostatics.afloat import Afloat, Outputs, level_centre, outputs_of, spread_of
@@ -18,7 +18,7 @@ NEAR = 0.15
 
 @dataclass(frozen=True, slots=True)
 class FloatAssessment:
-    """``afloat`` is None when it sinks; ``spread`` when a small change tips it elsewhere. Then the findings say so."""
+    """``afloat`` is None when it sinks or no balance was found; ``spread`` when a small change tips it elsewhere. The findings say so."""
 
     afloat: Afloat | None
     outputs: Outputs | None
@@ -28,6 +28,12 @@ class FloatAssessment:
     @property
     def floats(self) -> bool:
         return self.afloat is not None
+
+    @property
+    def why_not(self) -> str:
+        """Why it does not float, as a sentence goes on; empty where it does."""
+        title = "" if self.floats else self.findings[0].title
+        return title[:1].lower() + title[1:]
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,8 +50,8 @@ def assess(craft: Craft, start: Attitude | None = None) -> FloatAssessment:
     """The equilibrium in sinkage, heel and trim, against the brief. ``start`` is where a drag last left it."""
     try:
         afloat = craft.rest(start)
-    except BoatSinks as sinks:
-        return FloatAssessment(None, None, None, (_sinking(sinks), *caution(craft.design.brief)))
+    except NoRest as lost:
+        return FloatAssessment(None, None, None, (_lost(lost), *caution(craft.design.brief)))
     marks = craft.marks
     outputs = outputs_of(afloat, craft.hull, marks.bow_x_m, marks.stern_x_m)
     spread = spread_of(craft.hull, craft.acting, afloat, marks.bow_x_m, marks.stern_x_m, craft.kernel)
@@ -69,6 +75,15 @@ def assess(craft: Craft, start: Attitude | None = None) -> FloatAssessment:
 
 def _rank(finding: Finding) -> int:
     return ("fails", "near", "holds", "note").index(finding.severity)
+
+
+def _lost(lost: NoRest) -> Finding:
+    """Why it comes to no rest."""
+    if isinstance(lost, BoatSinks):
+        return _sinking(lost)
+    way = (Remedy("Check the mesh for slivers and the weights for their places", "shape"),)
+    text = "Within the tries allowed no attitude balanced its weight; nothing that follows from one can be said."
+    return Finding("float.unsolved", "fails", "No balance was found", text, MECHANICS, {}, way)
 
 
 def _sinking(sinks: BoatSinks) -> Finding:

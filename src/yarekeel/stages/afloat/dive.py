@@ -7,13 +7,12 @@ from functools import lru_cache
 
 import numpy as np
 
-from yarekeel.core.errors import BoatSinks, InvalidInput, NoAnswer
+from yarekeel.core.errors import InvalidInput, NoAnswer, NoRest
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.attitude import Attitude, angles_of_up, rotation
 from yarekeel.core.geometry.families.box import Box
 from yarekeel.core.geometry.sections import sections
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat, with_liquids
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.hydrostatics.inside import Laden, Part
 from yarekeel.core.quantities import CubicMetres, Kilograms, Metres, Point, Radians, Ratio
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
@@ -97,7 +96,7 @@ def state_at(craft: Craft, share: Ratio) -> DiveState:
     net = mass - kernel.displacing * rho
     try:
         afloat = float_boat(craft.hull, total.mass, total.centre, rho, None, kernel)
-    except (BoatSinks, Unsolved):
+    except NoRest:
         attitude, gravity = _hanging(craft, kernel)
         bg = math.dist(bare.centroid, gravity)
         return DiveState(share, mass, net, None, attitude, gravity, bare.centroid, bg, 0.0, _inlet(craft, attitude))

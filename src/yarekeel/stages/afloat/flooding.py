@@ -4,11 +4,10 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yarekeel.core.errors import BoatSinks, InvalidInput
+from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.hydrostatics.inside import Laden, Liquid, Part
 from yarekeel.core.quantities import CubicMetres, Kilograms, Metres, Ratio, Seconds
 from yarekeel.core.sources import BRIEF, MECHANICS
@@ -148,7 +147,7 @@ def _rest(craft: Craft, kernel: Flotation | Laden) -> Afloat | None:
     total = craft.total
     try:
         return float_boat(craft.hull, total.mass, total.centre, craft.density, None, kernel)
-    except (BoatSinks, Unsolved):
+    except NoRest:
         return None
 
 

@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from yarekeel.core.errors import BoatSinks, InvalidInput, NoAnswer
+from yarekeel.core.errors import BoatSinks, InvalidInput, NoAnswer, NoRest
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.families.box import Box
@@ -16,7 +16,6 @@ from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.wetted import side_area
 from yarekeel.core.hydrostatics import curves
 from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.hydrostatics.forces import Overpowered, Push, Pushed, solve_pushed, wind_force
 from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Point, Ratio, SquareMetres
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
@@ -97,7 +96,7 @@ def _free(craft: Craft) -> Afloat:
 
 
 def solve(craft: Craft, forces: Forces) -> Pushed:
-    """The boat under the forces. Raises BoatSinks, Overpowered."""
+    """The boat under the forces. Raises NoRest, Overpowered."""
     total = craft.total
     return solve_pushed(craft.hull, total.mass, total.centre, craft.density, pushes_of(craft, forces), craft.kernel)
 
@@ -106,7 +105,7 @@ def assess(craft: Craft, forces: Forces) -> ForcedAssessment:
     """How it lies under the forces, and how its trim goes with the throttle."""
     try:
         free = _free(craft)
-    except (BoatSinks, Unsolved):
+    except NoRest:
         sunk = Finding("force.sinks", "fails", "It sinks before anything pushes it", "Lighten it, or make it larger.", MECHANICS)
         return ForcedAssessment(None, None, (), None, (), (sunk,))
     pushes = pushes_of(craft, forces)
@@ -115,7 +114,7 @@ def assess(craft: Craft, forces: Forces) -> ForcedAssessment:
         return ForcedAssessment(free, None, (), None, _over_throttle(craft, forces), (note,))
     try:
         pushed = solve(craft, forces)
-    except (BoatSinks, Overpowered) as error:
+    except (NoRest, Overpowered) as error:
         word = "It is pushed under" if isinstance(error, BoatSinks) else "It goes over"
         lost = Finding(
             "force.over",
@@ -151,7 +150,7 @@ def _over_throttle(craft: Craft, forces: Forces) -> tuple[tuple[Ratio, float | N
     for k in range(STEPS + 1):
         try:
             out.append((k / STEPS, solve(craft, dataclasses.replace(forces, throttle=k / STEPS)).afloat.attitude.trim))
-        except (BoatSinks, Overpowered):
+        except (NoRest, Overpowered):
             out.append((k / STEPS, None))
     return tuple(out)
 
@@ -228,7 +227,7 @@ def sized(craft: Craft, forces: Forces, what: What) -> SizedFloat:
         design = dataclasses.replace(craft.design, bodies=(*craft.design.bodies, body))
         try:
             a = solve(Craft(design), forces).afloat.attitude
-        except (BoatSinks, Overpowered):
+        except (NoRest, Overpowered):
             return math.inf
         return abs(a.trim if what == "stern" else a.heel)
 

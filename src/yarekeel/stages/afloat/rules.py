@@ -5,11 +5,10 @@ from functools import lru_cache
 
 import numpy as np
 
-from yarekeel.core.errors import BoatSinks
+from yarekeel.core.errors import NoRest
 from yarekeel.core.findings import Finding
 from yarekeel.core.geometry.attitude import rotation
 from yarekeel.core.hydrostatics.afloat import float_boat
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.quantities import Kilograms, Metres
 from yarekeel.core.rules import cfr_183
 from yarekeel.core.rules.cfr_183 import CFR_183, Power
@@ -77,7 +76,7 @@ def one_side(craft: Craft, seat: Metres | None = None) -> Kilograms:
         x, by, bz = ((base * places[k] + mass * (middle, -y, z)[k]) / whole for k in range(3))
         try:
             a = float_boat(craft.hull, whole, (x, by, bz), FRESH)
-        except (BoatSinks, Unsolved):
+        except NoRest:
             return False
         return a.freeboard > 0 and not a.is_capsized
 

@@ -4,13 +4,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yarekeel.core.errors import BoatSinks, InvalidInput
+from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.findings import Finding, Severity
 from yarekeel.core.geometry.attitude import rotation
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
 from yarekeel.core.hydrostatics.curves import waterline_at
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.quantities import Kilograms, Metres, Point
 from yarekeel.core.sources import BRIEF, MECHANICS
 from yarekeel.stages.design.craft import Craft
@@ -71,7 +70,7 @@ def assess(craft: Craft, depth: Metres | None = None) -> SheerAssessment:
     none = np.zeros((0, 2))
     try:
         afloat = craft.rest()
-    except (BoatSinks, Unsolved):
+    except NoRest:
         where = "to the bottom" if depth is None else "and rests on the bottom"
         sunk = Finding("sheer.sinks", "fails", f"It goes down {where}", "It is heavier than the water it can push aside.", MECHANICS)
         return SheerAssessment(None, none, none, (), (), (), None, 0.0, (sunk,))

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
 
-from yarekeel.core.errors import BoatSinks, InvalidInput, NoAnswer
+from yarekeel.core.errors import InvalidInput, NoAnswer, NoRest
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.families.box import Box
 from yarekeel.core.geometry.flotation import Flotation
@@ -14,7 +14,6 @@ from yarekeel.core.geometry.mesh import Mesh, block
 from yarekeel.core.geometry.spaces import inset
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
 from yarekeel.core.hydrostatics.curves import rail_at, side_top, waterline_at
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.hydrostatics.inside import Laden, Part
 from yarekeel.core.quantities import CubicMetres, Kilograms, KilogramsPerCubicMetre, Metres, Point, Radians
 from yarekeel.core.rules.cfr_183 import submerged_share
@@ -82,7 +81,7 @@ def assess(craft: Craft, people: int = 0, where: Where = "about", hold: Kilogram
         x, y, z = (math.fsum(m * p[k] for m, p in zip(masses, places, strict=True)) / mass for k in range(3))
         try:
             afloat = float_boat(craft.hull, mass, (x, y, z), craft.density, None, kernel)
-        except (BoatSinks, Unsolved):
+        except NoRest:
             afloat = None
     findings = _findings(craft, afloat, capacity - mass, mass, people, unknown, hold)
     return SwampedAssessment(afloat, kernel, capacity - mass, carriers, unknown, people, findings)
@@ -313,7 +312,7 @@ def _trim_with(craft: Craft, kernel: Laden, foam: FoamAnswer) -> Radians:
     parts = [*kernel.parts, *(Part(Flotation(b, kernel.centre)) for b in blocks)]
     try:
         return float_boat(craft.hull, mass, (x, y, z), craft.density, None, Laden(craft.hull.kernel, parts)).attitude.trim
-    except (BoatSinks, Unsolved):
+    except NoRest:
         raise NoAnswer("Even with the foam it does not settle; lighten it first.") from None
 
 

@@ -9,12 +9,11 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from yarekeel.core.errors import BoatSinks, InvalidInput
+from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.geometry.families.box import Box
 from yarekeel.core.geometry.families.pontoon import Pontoon
 from yarekeel.core.hydrostatics import curves
 from yarekeel.core.hydrostatics.afloat import Afloat
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.quantities import Kilograms, Metres, Ratio, SquareMetres
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.materials import MATERIALS
@@ -345,7 +344,7 @@ def _seat(craft: Craft) -> Way:
 def _rest(craft: Craft) -> Afloat:
     try:
         return craft.rest()
-    except (BoatSinks, Unsolved):
+    except NoRest:
         raise NoWay("It does not float as it is; lighten it or make it larger first.") from None
 
 

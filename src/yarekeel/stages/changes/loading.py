@@ -6,10 +6,10 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
 
-from yarekeel.core.errors import BoatSinks, InvalidInput, NoAnswer
+from yarekeel.core.errors import InvalidInput, NoAnswer, NoRest
 from yarekeel.core.geometry.flotation import centre_below
 from yarekeel.core.hydrostatics.afloat import LEAST_UP, Afloat, float_boat, level_centre
-from yarekeel.core.hydrostatics.equilibrium import Unsolved, required_volume, solve_equilibrium
+from yarekeel.core.hydrostatics.equilibrium import required_volume, solve_equilibrium
 from yarekeel.core.quantities import CubicMetres, Kilograms, Metres, Point
 from yarekeel.core.trials.float_test import attitude_from_drafts
 from yarekeel.core.weights.items import WeightItem
@@ -282,7 +282,7 @@ def _is_dry(craft: Craft, mass: Kilograms, at: Point) -> bool:
     x, y, z = ((total.mass * total.centre[k] + mass * at[k]) / whole for k in range(3))
     try:
         a = solve_equilibrium(kernel, required_volume(kernel, whole, craft.density), (x, y, z)).attitude
-    except (BoatSinks, Unsolved):
+    except NoRest:
         return False
     return a.up[2] > LEAST_UP and min([craft.hull.least_freeboard(a)[0], *(a.height_of(p) for _, p in craft.openings)]) > 0
 
@@ -347,7 +347,7 @@ def _with(craft: Craft, mass: Kilograms, at: Point) -> Afloat | None:
     x, y, z = ((total.mass * total.centre[k] + mass * at[k]) / whole for k in range(3))
     try:
         return float_boat(craft.hull, whole, (x, y, z), craft.density, None, craft.kernel)
-    except (BoatSinks, Unsolved):
+    except NoRest:
         return None
 
 

@@ -165,7 +165,7 @@ class Craft:
         return sum((q.volume * q.ratio * self.density for _, q in self.tank_liquids), 0.0)
 
     def rest(self, start: Attitude | None = None) -> Afloat:
-        """Where it floats, from ``start``. Raises BoatSinks, Unsolved, and InvalidInput when nothing is aboard."""
+        """Where it floats, from ``start``. Raises NoRest, and InvalidInput when nothing is aboard."""
         return float_boat(self.hull, self.total.mass, self.total.centre, self.density, start, self.kernel)
 
     @property

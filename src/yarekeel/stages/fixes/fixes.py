@@ -5,7 +5,7 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-from yarekeel.core.errors import BoatSinks, InvalidInput
+from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.hydrostatics.afloat import level_centre
 from yarekeel.core.parameters import parameters_of
@@ -139,7 +139,7 @@ def outcome_of(craft: Craft) -> Outcome | None:
     total, brief = craft.total, craft.design.brief
     try:
         boat = craft.rest()
-    except BoatSinks:
+    except NoRest:
         return None
     ratio = drive_sums(craft.design.drive, total.mass).thrust_to_weight
     allowed = math.radians(brief.allowed_trim_deg)

@@ -4,11 +4,10 @@ import math
 from dataclasses import dataclass
 from functools import lru_cache
 
-from yarekeel.core.errors import BoatSinks, InvalidInput
+from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.hydrostatics import chance
 from yarekeel.core.hydrostatics.chance import Chances, Limits
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.quantities import Ratio
 from yarekeel.core.sources import GUM
 from yarekeel.stages.design.craft import Craft
@@ -43,7 +42,7 @@ def assess(craft: Craft) -> ChanceAssessment:
     """The chances by linear propagation, and the verdict on the whole brief."""
     try:
         afloat = craft.rest()
-    except (BoatSinks, Unsolved, InvalidInput):
+    except (NoRest, InvalidInput):
         return ChanceAssessment(None, ())
     marks = craft.marks
     rows = None if afloat.is_unsteady else chance.drawn(craft.hull, craft.acting, afloat, marks.bow_x_m, marks.stern_x_m, craft.kernel)

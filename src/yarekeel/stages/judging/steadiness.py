@@ -3,8 +3,7 @@
 import math
 from dataclasses import dataclass
 
-from yarekeel.core.errors import BoatSinks, InvalidInput
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
+from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.quantities import Metres, Radians, Ratio
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.stability import plain_tests, stability
@@ -36,7 +35,7 @@ def steadiness(craft: Craft, *, whole: bool = True) -> Steadiness:
     brief = craft.design.brief
     try:
         rest = craft.rest()
-    except (BoatSinks, Unsolved, InvalidInput):
+    except (NoRest, InvalidInput):
         return Steadiness({"floating": LOST - 1}, None, ())
     gm = rest.judged_gm
     margins = {"GM": (gm - brief.least_gm_m) / max(brief.least_gm_m, 0.01)}

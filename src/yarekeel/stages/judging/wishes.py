@@ -5,9 +5,9 @@ from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
 
-from yarekeel.core.errors import BoatSinks, InvalidInput
+from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.hydrostatics.afloat import LOLL_FROM, Afloat, float_boat
-from yarekeel.core.hydrostatics.equilibrium import Equilibrium, Unsolved, solve_held
+from yarekeel.core.hydrostatics.equilibrium import Equilibrium, solve_held
 from yarekeel.core.quantities import CubicMetres, Kilograms, Radians, Ratio
 from yarekeel.stages.afloat.forced import rail_at
 from yarekeel.stages.design.craft import Craft
@@ -94,7 +94,7 @@ def _leaning(craft: Craft) -> float:
     x, y, z = ((total.mass * total.centre[k] + mass * at[k]) / whole for k in range(3))
     try:
         leaning = float_boat(craft.hull, whole, (x, y, z), craft.density, None, craft.kernel)
-    except (BoatSinks, Unsolved):
+    except NoRest:
         return math.pi
     return abs(leaning.attitude.heel)
 
@@ -165,7 +165,7 @@ def judge(craft: Craft, wishes: tuple[Wish, ...]) -> Judged:
     values = {w.code: _OF_SHAPE[w.code](craft) for w in wishes if w.code in _OF_SHAPE}
     values["mass"] = mass
     afloat = None
-    with suppress(BoatSinks, Unsolved):
+    with suppress(NoRest):
         afloat = craft.rest()
     margins = {w.code: w.margin(values[w.code]) for w in wishes if w.code in values}
     over = SUNK - mass / (volume * craft.density)

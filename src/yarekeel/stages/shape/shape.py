@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
-from yarekeel.core.errors import BoatSinks, InvalidInput
+from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.facts import Fact
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.geometry.attitude import Attitude
@@ -73,7 +73,7 @@ def resting(craft: Craft) -> tuple[Attitude, bool]:
     low, high = craft.hull.mesh.bounds
     try:
         return craft.rest().attitude, True
-    except (InvalidInput, BoatSinks):
+    except (InvalidInput, NoRest):
         return Attitude(0.0, 0.0, -float(low[2] + high[2]) / 2), False
 
 

@@ -8,12 +8,12 @@ from typing import Any, ClassVar, cast
 
 import numpy as np
 
-from yarekeel.core.errors import BoatSinks, InvalidInput
+from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.geometry.attitude import Attitude, rotation
 from yarekeel.core.geometry.families import AnyShape
 from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.hydrostatics.afloat import level_waterline
-from yarekeel.core.hydrostatics.equilibrium import Unsolved, required_volume, solve_equilibrium
+from yarekeel.core.hydrostatics.equilibrium import required_volume, solve_equilibrium
 from yarekeel.core.quantities import Ratio
 from yarekeel.core.water import Water
 from yarekeel.stages.design.craft import Craft
@@ -170,7 +170,7 @@ def _margins(craft: Craft, wishes: tuple[Wish, ...], start: Attitude | None) -> 
     total = craft.total
     try:
         rest = solve_equilibrium(craft.kernel, required_volume(craft.kernel, total.mass, craft.density), total.centre, start)
-    except (BoatSinks, Unsolved):
+    except NoRest:
         over = SUNK - total.mass / (craft.hull.kernel.total_volume * craft.density)
         return dict.fromkeys((w.code for w in wishes), over), None
     values = figures_at_rest(craft, wishes, rest)

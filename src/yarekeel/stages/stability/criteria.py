@@ -4,8 +4,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from yarekeel.core.errors import Unsolved
 from yarekeel.core.findings import Finding
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.quantities import MetreRadians, Radians
 from yarekeel.core.rules.is_2008 import IS_2008, Clause, Measured, clauses
 from yarekeel.core.sources import SMALL_CRAFT

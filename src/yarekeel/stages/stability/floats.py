@@ -7,11 +7,10 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from yarekeel.core.constants import STANDARD_GRAVITY
-from yarekeel.core.errors import BoatSinks, InvalidInput
+from yarekeel.core.errors import InvalidInput, NoRest, Unsolved
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.flotation import centre_below
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.quantities import Metres, NewtonMetres, Newtons, Radians
 from yarekeel.core.sources import COMMON_PRACTICE, MECHANICS
 from yarekeel.core.stability.righting import Righted, RightingPoint, crossing, righting_curve
@@ -204,7 +203,7 @@ def at_lower(craft: Craft, by: Metres) -> Lowered | None:
         boat = Righted(other.hull, rest.listed_volume, rest.listed_gravity, other.kernel)
         outers = outers_of(other)
         curve = righting_curve(boat.hull, boat.displaced, boat.gravity, HEELS, boat.kernel)
-    except (InvalidInput, BoatSinks, Unsolved):
+    except (InvalidInput, NoRest):
         return None
     floats = [o for o in outers if o.is_float]
     clearance = min(o.heights(rest.upright.attitude)[0] for o in floats)

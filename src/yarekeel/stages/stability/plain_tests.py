@@ -6,11 +6,11 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from yarekeel.core.constants import STANDARD_GRAVITY
-from yarekeel.core.errors import BoatSinks
+from yarekeel.core.errors import NoRest, Unsolved
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.hydrostatics.afloat import LEAST_UP, Afloat
-from yarekeel.core.hydrostatics.equilibrium import Unsolved, required_volume, solve_equilibrium
+from yarekeel.core.hydrostatics.equilibrium import required_volume, solve_equilibrium
 from yarekeel.core.hydrostatics.forces import half_draft, wind_force
 from yarekeel.core.propulsion.sail import effort
 from yarekeel.core.quantities import Kilograms, Metres, Point, Radians
@@ -130,7 +130,7 @@ def _loaded(case: _Case, changes: Sequence[tuple[WeightItem, Point]], more: Sequ
     kernel, centre = case.boat.kernel, (moments[0] / mass, moments[1] / mass, moments[2] / mass)
     try:
         after = solve_equilibrium(kernel, required_volume(kernel, mass, case.craft.density), centre, case.afloat.attitude)
-    except (BoatSinks, Unsolved):
+    except NoRest:
         return None
     return None if after.attitude.up[2] <= LEAST_UP else after.attitude
 

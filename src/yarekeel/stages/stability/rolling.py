@@ -5,9 +5,8 @@ import dataclasses
 import math
 from dataclasses import dataclass
 
-from yarekeel.core.errors import InvalidInput, NoAnswer
+from yarekeel.core.errors import InvalidInput, NoAnswer, Unsolved
 from yarekeel.core.findings import Finding, Remedy
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.quantities import Metres
 from yarekeel.core.sources import GUM, MECHANICS, Source
 from yarekeel.core.stability.inclining import Incline, gm_by_slope, gm_from_period, height_from, predicted_period

@@ -8,11 +8,11 @@ from functools import lru_cache
 
 import numpy as np
 
+from yarekeel.core.errors import Unsolved
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.geometry.wetted import side_area, waterline_length
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.hydrostatics.forces import wind_force
 from yarekeel.core.propulsion.sail import effort, lead
 from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Point, Radians, Ratio, SquareMetres

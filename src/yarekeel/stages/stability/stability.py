@@ -6,11 +6,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from yarekeel.core.errors import BoatSinks
+from yarekeel.core.errors import BoatSinks, Unsolved
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.quantities import CubicMetres, Metres, Point, Radians
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
 from yarekeel.core.stability.righting import (

@@ -27,7 +27,7 @@ def afloat_now(design: Design, reader: Reader, width: float = 262.0, height: flo
     if result is None:
         words, tone = "Nothing aboard yet", "note"
     elif at is None:
-        words, tone = "It sinks", "fails"
+        words, tone = result.findings[0].title, "fails"
     else:
         a = at.attitude
         words = f"{reader.say(a.trim, 'trim')}, {reader.say(a.heel, 'heel')}, {reader.say(at.freeboard, 'length')} freeboard"

@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass
 from functools import lru_cache
 
-from yarekeel.core.errors import InvalidInput
+from yarekeel.core.errors import InvalidInput, YareKeelError
 from yarekeel.core.findings import Finding
 from yarekeel.core.geometry.wetted import waterline_length
 from yarekeel.core.propulsion.drive import drive_sums
@@ -147,7 +147,11 @@ def frame_of(boat: Boat, revision: Revision, stage: Stage, design: Design) -> Fr
     """The frame around one stage of one revision; ``design`` may be a state not saved yet."""
     system = SYSTEMS[revision.units]
     base = f"/boats/{boat.id}/{revision.letter}"
-    mass = sum(w.mass_kg for w in craft_of(design).items)
+    craft = craft_of(design)
+    try:
+        mass = sum(w.mass_kg for w in craft.items)
+    except YareKeelError:
+        mass = 0.0
     return Frame(
         boat_id=boat.id,
         name=design.name,
@@ -162,7 +166,7 @@ def frame_of(boat: Boat, revision: Revision, stage: Stage, design: Design) -> Fr
         ),
         rungs=tuple(
             Rung(s.number, s.title, f"{base}/{s.slug}", state, s is stage, s.number > stage.number)
-            for s, state in zip(STAGES, _states(boat, revision, design, system), strict=True)
+            for s, state in zip(STAGES, _ladder(boat, revision, design, system), strict=True)
         ),
         undo_label=revision.undo_label or "",
         redo_label=revision.redo_label or "",
@@ -170,7 +174,7 @@ def frame_of(boat: Boat, revision: Revision, stage: Stage, design: Design) -> Fr
         case=design.case,
         aboard=say(mass, "mass", system) if mass else "nothing yet",
         units=tuple((s.code, s.title, s.code == revision.units) for s in SYSTEMS.values()),
-        next_letter=letter_of(boat.latest.number + 1),
+        next_letter=letter_of(boat.next_number),
     )
 
 
@@ -183,6 +187,14 @@ def _note(boat: Boat, revision: Revision) -> str:
     return "first draft"
 
 
+def _ladder(boat: Boat, revision: Revision, design: Design, system: System) -> tuple[str, ...]:
+    """The stages' lines of live state; of a boat that cannot be worked out each says so, and its pages say why."""
+    try:
+        return _states(boat, revision, design, system)
+    except YareKeelError:
+        return ("cannot be worked out",) * len(STAGES)
+
+
 def _states(boat: Boat, revision: Revision, design: Design, system: System) -> tuple[str, ...]:
     craft = craft_of(design)
     mass = sum(w.mass_kg for w in craft.items)
@@ -193,7 +205,7 @@ def _states(boat: Boat, revision: Revision, design: Design, system: System) -> t
     if result is None:
         rest, tips, runs = "add weights first", "add weights first", "add weights first"
     elif at is None:
-        rest, tips, runs = "it sinks", "it sinks", "it sinks"
+        rest = tips = runs = result.why_not
     else:
         rest = (
             "rolls over" if at.is_capsized else (say(at.attitude.heel, "heel") if at.is_lolling else say(at.attitude.trim, "trim", system))

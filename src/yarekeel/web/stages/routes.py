@@ -12,17 +12,18 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 from pydantic import BaseModel, Field
 
-from yarekeel.core.errors import Conflict, InvalidInput, NoAnswer, NotFound
+from yarekeel.core.errors import Conflict, InvalidInput, NoAnswer, NotFound, YareKeelError
 from yarekeel.exchange import boat_file, bundle, offsets_csv, weights_csv
 from yarekeel.stages.changes import answers
 from yarekeel.stages.design import editing, listing
 from yarekeel.stages.design.aboard import refreshed
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design, value_at
+from yarekeel.stages.design.faults import fault_of
 from yarekeel.stages.shape import bodies
 from yarekeel.stages.weights import weigh_in
 from yarekeel.store.yard import Boat, Revision
-from yarekeel.units import SYSTEMS, parse
+from yarekeel.units import SYSTEMS, parse, said
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.fields import field, parsed, spec_of
 from yarekeel.web.shared.page import BY_SLUG, STAGES, Frame, Reader, Stage, craft_of, frame_of
@@ -82,6 +83,9 @@ def asked_of(boat: Boat, revision: Revision, design: Design, ask: Mapping[str, s
 @router.get("/boats/{boat_id:int}/{letter}/boat.json")
 def download(yard: YardDep, boat_id: int, letter: str) -> Response:
     """The revision as a boat file; with its meshes and photos, in a ZIP, where it has any."""
+    if (kept := yard.document(boat_id, letter)) is not None:  # it cannot be read, but it is the builder's
+        name = f'attachment; filename="boat-{boat_id}.json"'
+        return Response(kept, media_type="application/json", headers={"content-disposition": name})
     revision = yard.revision(boat_id, letter)
     if bundle.meshes_of(revision.design) or bundle.photos_of(revision.design):
         return sent(revision, bundle.pack(revision.design, yard.mesh_data, yard.photo_data), "zip", "application/zip")
@@ -96,7 +100,11 @@ def page(request: Request, yard: YardDep, boat_id: int, letter: str, slug: str) 
     revision = boat.revision(letter)
     asked = asked_of(boat, revision, revision.design, dict(request.query_params))
     frame = frame_of(boat, revision, stage, revision.design)
-    return HTMLResponse(render(f"stages/{stage.folder}/page.html", frame=frame, v=VIEWS[slug].view(asked)))
+    try:
+        value = VIEWS[slug].view(asked)
+    except YareKeelError as error:
+        return HTMLResponse(render("shared/fault.html", frame=frame, fault=said(fault_of(error), asked.reader.system)))
+    return HTMLResponse(render(f"stages/{stage.folder}/page.html", frame=frame, v=value))
 
 
 @router.post("/boats/{boat_id:int}/{letter}/{slug}/look")
@@ -150,7 +158,10 @@ def _parts(slug: str, asked: Asked, frame: Frame, structural: bool) -> tuple[dic
         known = _shown.get(key) if alone else None
     if known is not None:
         return dict(known), None
-    value = view.view(asked)
+    try:
+        value = view.view(asked)
+    except YareKeelError as error:
+        return {"live": render("shared/_fault.html", frame=frame, fault=said(fault_of(error), asked.reader.system))}, None
     parts = {part: render(f"stages/{frame.stage.folder}/_{part}.html", frame=frame, v=value) for part in wanted}
     if alone:
         with _shown_lock:

@@ -9,7 +9,7 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from markupsafe import Markup
 
-from yarekeel.core.errors import InvalidInput
+from yarekeel.core.errors import InvalidInput, YareKeelError
 from yarekeel.core.geometry.families import FAMILIES, MeshFile
 from yarekeel.exchange import boat_file, bundle, mesh_in, photo
 from yarekeel.stages.brief.brief import DEFAULTS
@@ -18,7 +18,7 @@ from yarekeel.stages.design.design import Body, Design
 from yarekeel.store.yard import Boat, Yard
 from yarekeel.units import SYSTEMS
 from yarekeel.web.shared.access import YardDep
-from yarekeel.web.shared.afloat_now import afloat_now
+from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.page import Reader
 from yarekeel.web.templating import render
 
@@ -59,8 +59,17 @@ class YardView:
 
 
 def _berth(boat: Boat) -> Berth:
+    """A boat as it floats; one that cannot be read or worked out says so, and harms no other."""
+    if not boat.revisions:
+        lost = boat.unreadable[-1]
+        chain = tuple((u.letter, False) for u in boat.unreadable)
+        why = f"This program cannot read it: {lost.why} Save it as a file; nothing of it is lost."
+        return Berth(boat.id, lost.name, "", lost.letter, chain, Markup(""), why, "It cannot be read", "fails", "")
     revision = boat.latest
-    now = afloat_now(revision.design, Reader(SYSTEMS[boat.units]), 340.0, 150.0)
+    try:
+        now = afloat_now(revision.design, Reader(SYSTEMS[boat.units]), 340.0, 150.0)
+    except YareKeelError as error:
+        now = AfloatNow(Markup(""), str(error), "fails", "It cannot be worked out")
     return Berth(
         boat.id,
         revision.design.name,
@@ -73,6 +82,10 @@ def _berth(boat: Boat) -> Berth:
         now.tone,
         revision.design.bodies[0].shape.title,
     )
+
+
+def _name_of(boat: Boat) -> str:
+    return boat.latest.design.name if boat.revisions else boat.unreadable[-1].name
 
 
 def _page(
@@ -101,7 +114,7 @@ def _page(
         deleted if gone else 0,
         gone or "",
         asked.id if asked else 0,
-        asked.latest.design.name if asked else "",
+        _name_of(asked) if asked else "",
     )
     return HTMLResponse(render("yard/page.html", v=view), status)
 

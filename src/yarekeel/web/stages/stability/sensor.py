@@ -12,9 +12,8 @@ from fastapi import APIRouter, Header
 from fastapi.responses import JSONResponse, StreamingResponse
 from pydantic import BaseModel, Field
 
-from yarekeel.core.errors import BoatSinks, InvalidInput
+from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
 from yarekeel.core.quantities import Metres, Radians, Seconds
 from yarekeel.core.stability.inclining import ADDED, Shift, roll_period, with_added, with_shift
 from yarekeel.core.stability.roll_fit import RollFit, fit_roll
@@ -104,7 +103,7 @@ def true_boat(design: Design) -> tuple[Craft, Afloat]:
     boat = Craft(dataclasses.replace(design, weights=tuple(lines), cases=(), case=""))
     try:
         return boat, boat.rest()
-    except (BoatSinks, Unsolved):
+    except NoRest:
         raise InvalidInput("tilt", "The boat must float before a sensor can go aboard.") from None
 
 
@@ -123,7 +122,7 @@ def lean_with(design: Design, moved: Metres) -> Radians:
     x, y, z = total.centre
     try:
         after = float_boat(boat.hull, total.mass, (x, y - weight * moved / total.mass, z), boat.density, None, boat.kernel)
-    except (BoatSinks, Unsolved):
+    except NoRest:
         raise InvalidInput("tilt", "The boat does not hold that.") from None
     if after.is_capsized:
         raise InvalidInput("tilt", "So far over the boat capsizes; move it less.")

@@ -38,7 +38,7 @@ async def log(request: Request, yard: YardDep, boat_id: int, letter: str) -> Res
     test, errors = read_form(_asked(boat, letter, revision), typed, seen)
     if test is None:
         return _form_page(boat, revision, typed, seen, errors, 422)
-    record = yard.log_trial(boat_id, letter, test)
+    record = yard.log_trial(boat_id, letter, test, typed.get("key", "")[:40] or None)
     return RedirectResponse(f"/boats/{boat_id}/{letter}/trials?trial={record.id}", 303)
 
 

@@ -2,6 +2,7 @@
 
 import datetime
 import math
+import secrets
 from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput
@@ -154,6 +155,7 @@ class TrialForm:
     error: str
     leans: str
     expected: tuple[tuple[str, str], ...]
+    key: str
 
 
 _FIELDS = (
@@ -198,6 +200,7 @@ def form(asked: Asked, typed: dict[str, str], seen: tuple[str, ...], errors: dic
         error=errors.get("", ""),
         leans=typed.get("leans", "starboard"),
         expected=tuple(expected),
+        key=typed.get("key") or secrets.token_hex(8),
     )
 
 

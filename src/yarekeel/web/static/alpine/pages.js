@@ -15,8 +15,6 @@ document.addEventListener("paste", (event) => {
 });
 
 document.addEventListener("alpine:init", () => {
-  const STAGES = ["brief", "shape", "weights", "float", "stability", "drive", "underway", "trials", "fixes"];
-
   Alpine.data("keys", () => ({
     pressed(event) {
       const typing = event.target.closest && event.target.closest("input:not([type=range]):not([type=checkbox]), select, textarea, dialog");
@@ -29,7 +27,10 @@ document.addEventListener("alpine:init", () => {
       }
       if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
       if (event.key === "?") { event.preventDefault(); this.$refs.keys.showModal(); }
-      else if (/^[1-9]$/.test(event.key) && work.base) location.assign(`${work.base}/${STAGES[Number(event.key) - 1]}`);
+      else if (/^[1-9]$/.test(event.key)) { // the ladder knows its stages
+        const rung = document.querySelectorAll(".ladder a")[Number(event.key) - 1];
+        if (rung) location.assign(rung.href);
+      }
     },
   }));
 
@@ -55,7 +56,7 @@ document.addEventListener("alpine:init", () => {
         else if (kept[el.name] !== undefined) el.value = kept[el.name];
       });
     },
-    each(act) { this.$root.querySelectorAll("input[name], select[name], textarea[name]").forEach(act); },
+    each(act) { this.$root.querySelectorAll("input[name]:not([type=hidden]), select[name], textarea[name]").forEach(act); },
     keep() {
       const kept = {};
       this.each((el) => {

@@ -2,7 +2,10 @@
 (() => {
   const work = {
     base: "", stage: "", snapshot: 0, sealed: false,
-    seq: 0, shown: 0, busy: false, edits: [], tried: null,
+    seq: 0, shown: 0, busy: false, tried: null,
+    edits: [], // typed and not confirmed by the program yet, in their order; only its answer takes one out
+    refused: new Set(), // paths of fields that the program would not take as typed
+    retry: 0, pauses: 0,
     onTrouble: () => {},
 
     // Everything a page asks along with an edit, such as which weight levels it.
@@ -14,11 +17,22 @@
 
     // An edit to keep. One for the same field replaces an earlier one that has not left yet.
     keep(change) {
-      const same = this.edits.findIndex((c) => c.path === change.path && c.action === change.action && !["add", "remove", "do"].includes(change.action));
+      const once = ["add", "remove", "do"].includes(change.action);
+      const same = once ? -1 : this.edits.findIndex((c) => !c.sent && c.path === change.path && c.action === change.action);
       if (same >= 0) this.edits.splice(same, 1);
       this.edits.push(change);
       this.tried = null;
+      this.standing();
       return this.run();
+    },
+
+    // What the band says of it: saved only when every edit was confirmed.
+    standing() {
+      const place = document.querySelector(".saved");
+      if (!place) return;
+      const words = this.edits.length ? "Not saved yet" : this.refused.size ? "Not all saved" : "Saved";
+      place.classList.toggle("is-unsaved", words !== "Saved");
+      if (place.textContent !== words) place.textContent = words;
     },
 
     // A look without keeping: only the newest one waits; ``whole`` asks for the page's form too.
@@ -33,31 +47,61 @@
       try {
         while (this.edits.length || this.tried) {
           const keep = this.edits.length > 0;
-          const changes = keep ? this.edits.splice(0) : (this.tried.change ? [this.tried.change] : []);
+          // What got no answer goes again just as it was: the program then knows it if it was saved after all.
+          const unanswered = this.edits.filter((c) => c.sent);
+          const tried = keep || !this.tried.change ? [] : [this.tried.change];
+          const changes = !keep ? tried : unanswered.length ? unanswered : [...this.edits];
           const whole = !keep && this.tried.whole;
           if (!keep) this.tried = null;
-          await this.send(changes, keep, whole);
+          changes.forEach((c) => { c.sent = true; });
+          const answered = await this.send(changes, keep, whole);
+          if (!answered) { // nobody confirmed it: the edits stay, and go again by themselves
+            if (keep) this.again();
+            break;
+          }
+          if (keep) this.edits = this.edits.filter((c) => !changes.includes(c));
+          this.pauses = 0;
+          this.standing();
         }
       } finally {
         this.busy = false;
       }
     },
 
+    again() {
+      clearTimeout(this.retry);
+      this.retry = setTimeout(() => this.run(), Math.min(1000 * 2 ** this.pauses, 10000));
+      this.pauses += 1;
+      this.standing();
+    },
+
+    // True where the program answered, be it with a refusal; false where it did not, or broke down over it.
     async send(changes, keep, whole) {
       const seq = ++this.seq;
-      const body = JSON.stringify({ on: this.snapshot, seq, changes, ask: this.questions(), keep, whole });
+      const plain = changes.map(({ sent, ...change }) => change);
+      const body = JSON.stringify({ on: this.snapshot, seq, changes: plain, ask: this.questions(), keep, whole });
       let answer, data;
       try {
         answer = await fetch(`${this.base}/${this.stage}/look`, { method: "POST", headers: { "content-type": "application/json", accept: "application/json" }, body, keepalive: document.visibilityState === "hidden" });
         data = await answer.json();
       } catch {
-        this.onTrouble("The program does not answer. What you typed is still here; start it again and press Tab in the field.");
-        return;
+        this.onTrouble("The program does not answer. What you typed is kept here and is sent again by itself; leave this page open.");
+        return false;
       }
-      if (!answer.ok) { this.onTrouble(data.message || "That was not done."); return; }
+      if (answer.status >= 500) {
+        this.onTrouble(`${data.message || "That was not done."} What you typed is kept here and is sent again by itself.`);
+        return false;
+      }
+      if (!answer.ok) {
+        this.onTrouble(data.message || "That was not done.");
+        if (keep) changes.forEach((c) => this.refused.add(c.path));
+        return true;
+      }
       this.onTrouble("");
-      if (data.seq < this.shown) return;
+      if (data.seq < this.shown) return true;
       this.shown = data.seq;
+      if (keep) changes.forEach((c) => this.refused[data.errors[c.path] && c.action === "set" ? "add" : "delete"](c.path));
+      if (data.parts.form) this.refused.clear(); // the form stands as the program has it
       this.snapshot = data.snapshot;
       if (keep || !changes.some((c) => c.action === "set")) { // a size being typed is not judged yet
         this.errors(changes, data.errors);
@@ -66,6 +110,7 @@
       }
       if (keep || !this.edits.length) this.swap(data.parts);
       document.dispatchEvent(new CustomEvent("yk:shown", { detail: { kept: keep } }));
+      return true;
     },
 
     errors(changes, errors) {
@@ -81,6 +126,7 @@
 
     fields(fields) {
       Object.entries(fields).forEach(([path, text]) => {
+        if (this.refused.has(path)) return; // what was typed stays there until it is mended
         const input = document.querySelector(`[data-path="${CSS.escape(path)}"]`);
         if (input && input.type === "text" && document.activeElement !== input) input.value = text;
       });
@@ -93,11 +139,13 @@
         if (place) place.innerHTML = html;
       });
       restoreFocus(at);
+      this.standing();
     },
 
     async step(which) {
       document.dispatchEvent(new Event("yk:flush")); // steps of the keys not kept yet are kept first
       await this.idle();
+      if (this.edits.length) { this.onTrouble("What you typed is not saved yet; it goes first."); return; }
       const answer = await fetch(`${this.base}/${which}`, { method: "POST", headers: { "content-type": "application/json", accept: "application/json" }, body: JSON.stringify({ on: this.snapshot }) });
       if (answer.ok) location.reload();
       else this.onTrouble((await answer.json()).message);
@@ -125,6 +173,8 @@
   }
 
   window.YareKeel = work;
+  window.addEventListener("beforeunload", (event) => { if (work.edits.length) event.preventDefault(); });
+  ["online", "focus"].forEach((name) => window.addEventListener(name, () => { if (work.edits.length) work.run(); }));
 
   document.addEventListener("alpine:init", () => {
     Alpine.data("bench", () => ({

@@ -5,8 +5,7 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from yarekeel.core.errors import InvalidInput
-from yarekeel.core.hydrostatics.equilibrium import Unsolved
+from yarekeel.core.errors import InvalidInput, Unsolved
 from yarekeel.core.stability.righting import Righted, RightingCurve
 from yarekeel.drawing import righting, tank
 from yarekeel.drawing.righting import Curve, Happening

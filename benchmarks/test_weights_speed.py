@@ -10,8 +10,9 @@ from fastapi.testclient import TestClient
 from tests.bodies import spheroid
 from yarekeel.core.geometry.families import MeshFile
 from yarekeel.core.weights.items import WeightItem
+from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Brief, Count, Design, LoadCase
+from yarekeel.stages.design.design import Body, Count, Design, LoadCase
 from yarekeel.stages.judging import cases
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app

@@ -21,7 +21,7 @@ from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.union import united
 from yarekeel.core.parameters import parameters_of
 from yarekeel.stages.design.design import Body, Design
-from yarekeel.stages.fixes.fixes import scaled
+from yarekeel.stages.design.resizing import scaled
 
 LOFTED = [RoundBilge, Vee, FlatBottom, TwinHull]
 PARAMETRIC = [f for f in FAMILIES.values() if f not in (MeshFile, Offsets, Box)]

@@ -3,7 +3,8 @@
 from yarekeel.core.geometry.families import Box
 from yarekeel.core.water import Water
 from yarekeel.core.weights.items import WeightItem
-from yarekeel.stages.design.design import Body, Brief, Design
+from yarekeel.stages.design.brief import Brief
+from yarekeel.stages.design.design import Body, Design
 from yarekeel.units import fill
 
 WITHIN = 1e-3

@@ -13,8 +13,9 @@ from yarekeel.demo.boats import reedwarden, wagtail
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.brief import brief
 from yarekeel.stages.design import editing
+from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Brief, Design, with_value
+from yarekeel.stages.design.design import Body, Design, with_value
 from yarekeel.stages.drive import drive
 from yarekeel.stages.fixes import fixes
 from yarekeel.stages.judging import compare

@@ -1,32 +1,66 @@
-"""What a parameter of a hull family or an estimate is: its label, its range, and why the range ends there."""
+"""What a field is: its label, its unit, its range and why that ends where it does, and how it moves when the boat is resized.
+
+A field is described once, where it is declared. The page's label, the check at the door and the sentence of a refusal all come
+from here.
+"""
 
 import dataclasses
 import math
 from dataclasses import dataclass
 from functools import cache
-from typing import Any
+from typing import Any, Literal
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.quantities import Metres
 
-LONGEST = 12.0
-"""m. Beyond hobby building; the program is not for ships."""
-SHORTEST = 0.02
-"""m. Below it surface tension, which is not computed, carries a noticeable share."""
+LONGEST: Metres = 12.0
+"""Beyond hobby building; the program is not for ships."""
+SHORTEST: Metres = 0.02
+"""Below it surface tension, which is not computed, carries a noticeable share."""
+FARTHEST: Metres = 1000.0
+"""Of anything from the boat's origin."""
 TOO_SMALL = "any smaller and surface tension, which is not computed, carries a noticeable share"
 TOO_LARGE = "beyond hobby building"
 NONE = "none at all"
 WHOLE = "all of it"
-UNITS = {"length": " m", "degrees": "°", "mass": " kg", "areal": " kg/m²"}
+UNITS = {
+    "length": " m",
+    "degrees": "°",
+    "mass": " kg",
+    "areal": " kg/m²",
+    "force": " N",
+    "current": " A",
+    "voltage": " V",
+    "capacity": " Ah",
+    "resistance": " Ω",
+    "speed": " m/s",
+    "seconds": " s",
+    "area": " m²",
+    "density": " kg/m³",
+    "temperature": " °C",
+    "percent": " %",
+}
 LONGEST_NAME = 80
+ALONG = ("From aft", "To port", "Up")
+"""What the three coordinates of a place are called."""
+TEXTS = ("text", "words")
+NAMES = ("material", "liquid", "body")
+"""Kinds whose choices the boat knows: what it is made of, what fills it, which body."""
+NUMBERED = ("station", "station_or_none", "line")
+"""Kinds whose choices are numbers of a table's stations and lines."""
+Moves = Literal["", "stays", "place", "x", "y", "z", "area"]
+"""How a field goes with the hull when that is resized: a place or one coordinate of one (boat axes) moves with it, an area grows;
+what stays says so. Nothing is said where the class has a rule of its own."""
 
 
 @dataclass(frozen=True, slots=True)
 class Parameter:
-    """Metadata of a family's or recipe's field.
+    """A field's description.
 
-    ``kind`` is the units' word for it (length, degrees, ratio, mass, areal), ``count`` for a whole number, ``choice`` for one
-    of ``choices`` (code, title), ``material`` for a material's code or ``body`` for a body's name. ``why_low`` and
-    ``why_high`` say why its range ends where it does.
+    ``kind`` is the units' word for it (length, degrees, ratio, mass, areal ...), ``count`` for a whole number, ``choice`` for one
+    of ``choices`` (code, title), ``text`` for words that must be there and ``words`` for some that need not, ``flag`` for yes or
+    no, ``material``, ``liquid`` or ``body`` for a name that the boat knows. ``axes`` are the labels of its parts where it is a
+    place. ``optional``: it may be left open. ``why_low`` and ``why_high`` say why its range ends where it does.
     """
 
     name: str
@@ -34,60 +68,103 @@ class Parameter:
     kind: str
     low: float
     high: float
-    meaning: str
+    meaning: str = ""
     why_low: str = ""
     why_high: str = ""
     choices: tuple[tuple[str, str], ...] = ()
+    axes: tuple[str, ...] = ()
+    optional: bool = False
+    longest: int = LONGEST_NAME
+    moves: Moves = ""
 
 
-def _field(default: Any, label: str, kind: str, low: float, high: float, meaning: str, why: tuple[str, str], **more: Any) -> Any:
+def described(
+    default: Any,
+    label: str,
+    kind: str,
+    low: float = -math.inf,
+    high: float = math.inf,
+    meaning: str = "",
+    why: tuple[str, str] = ("", ""),
+    **more: Any,
+) -> Any:
+    """A dataclass field with its description; one with ``default`` None may be left open, one with MISSING must be given."""
     about = {"label": label, "kind": kind, "low": low, "high": high, "meaning": meaning, "why_low": why[0], "why_high": why[1], **more}
+    if default is None:
+        about["optional"] = True
     return dataclasses.field(default=default, metadata=about)
 
 
-def length(default: float, label: str, meaning: str, low: float = 0.0, high: float = LONGEST, why: tuple[str, str] | None = None) -> Any:
+def length(
+    default: float, label: str, meaning: str, low: float = 0.0, high: float = LONGEST, why: tuple[str, str] | None = None, **more: Any
+) -> Any:
     """A dataclass field holding a length in metres."""
     usual = (TOO_SMALL if low >= SHORTEST else NONE if low == 0 else "thinner than can be built", TOO_LARGE)
-    return _field(default, label, "length", low, high, meaning, why or usual)
+    return described(default, label, "length", low, high, meaning, why or usual, **more)
 
 
 def ratio(default: float, label: str, meaning: str, low: float = 0.0, high: float = 1.0, why: tuple[str, str] = (NONE, WHOLE)) -> Any:
     """A dataclass field holding a plain ratio."""
-    return _field(default, label, "ratio", low, high, meaning, why)
+    return described(default, label, "ratio", low, high, meaning, why)
 
 
 def angle(default: float, label: str, meaning: str, low: float, high: float, why: tuple[str, str]) -> Any:
     """A dataclass field holding an angle in degrees (the file's unit)."""
-    return _field(default, label, "degrees", low, high, meaning, why)
+    return described(default, label, "degrees", low, high, meaning, why)
 
 
 def count(default: int, label: str, meaning: str, low: int, high: int, why: tuple[str, str]) -> Any:
     """A dataclass field holding a whole number."""
-    return _field(default, label, "count", low, high, meaning, why)
+    return described(default, label, "count", low, high, meaning, why)
 
 
 def mass(default: float, label: str, meaning: str, low: float, high: float, why: tuple[str, str]) -> Any:
     """A dataclass field holding a mass in kilograms."""
-    return _field(default, label, "mass", low, high, meaning, why)
+    return described(default, label, "mass", low, high, meaning, why)
 
 
 def areal(default: float, label: str, meaning: str, low: float, high: float, why: tuple[str, str]) -> Any:
     """A dataclass field holding a mass per area, kg/m2."""
-    return _field(default, label, "areal", low, high, meaning, why)
+    return described(default, label, "areal", low, high, meaning, why)
 
 
-def named(default: str, label: str, meaning: str, kind: str) -> Any:
+def required() -> Any:
+    """A dataclass field without a description that must be given, though fields before it are described."""
+    return dataclasses.field()
+
+
+def named(default: Any, label: str, meaning: str, kind: str) -> Any:
     """A dataclass field holding the name of a ``material`` or a ``body``; the boat says which there are."""
-    return _field(default, label, kind, 0, 0, meaning, ("", ""))
+    return described(default, label, kind, 0, 0, meaning)
 
 
-def choice(default: str, label: str, meaning: str, choices: tuple[tuple[str, str], ...]) -> Any:
+def choice(default: Any, label: str, meaning: str, choices: tuple[tuple[str, str], ...]) -> Any:
     """A dataclass field holding one of the codes of ``choices``."""
-    return _field(default, label, "choice", 0, 0, meaning, ("", ""), choices=choices)
+    return described(default, label, "choice", 0, 0, meaning, choices=choices)
+
+
+def text(default: Any, label: str, longest: int = LONGEST_NAME) -> Any:
+    """A dataclass field holding a name that must be given."""
+    return described(default, label, "text", longest=longest)
+
+
+def words(label: str, longest: int = LONGEST_NAME) -> Any:
+    """A dataclass field holding words that may be left out."""
+    return described("", label, "words", longest=longest)
+
+
+def flag(default: bool, label: str) -> Any:
+    """A dataclass field holding yes or no."""
+    return described(default, label, "flag")
+
+
+def place(default: Any, label: str, axes: tuple[str, ...] = ALONG, moves: Moves = "place") -> Any:
+    """A dataclass field holding a point in the boat's axes."""
+    return described(default, label, "length", -FARTHEST, FARTHEST, axes=axes, moves=moves)
 
 
 def parameters_of(family: Any) -> tuple[Parameter, ...]:
-    """The parameters of a family (class or value), in order; its ``kind`` is not one."""
+    """The described fields of a class or value, in order; a family's ``kind`` is not one."""
     return _parameters_of(family if isinstance(family, type) else type(family))
 
 
@@ -96,22 +173,46 @@ def _parameters_of(family: Any) -> tuple[Parameter, ...]:
     return tuple(Parameter(f.name, **f.metadata) for f in dataclasses.fields(family) if "label" in f.metadata)
 
 
-def check_parameters(shape: Any) -> None:
-    """Raise InvalidInput naming the first parameter outside its range, with the reason for the end it is beyond."""
-    for p in parameters_of(shape):
-        value = getattr(shape, p.name)
-        if p.kind in ("material", "body"):
+def parameter_of(family: Any, name: str) -> Parameter | None:
+    """One of them by its name; None for a field that is not described."""
+    return next((p for p in parameters_of(family) if p.name == name), None)
+
+
+def check_parameters(part: Any) -> None:
+    """Raise InvalidInput naming the first field outside its range, with the reason for the end it is beyond."""
+    for p in parameters_of(part):
+        value = getattr(part, p.name)
+        if value is None and p.optional:
+            continue
+        if p.kind in TEXTS:
+            _check_text(p, value)
+        elif p.kind in NAMES:
             if not isinstance(value, str) or len(value) > LONGEST_NAME:
                 raise InvalidInput(p.name, f"{p.label} must be a name of at most {LONGEST_NAME} characters.")
-            continue
-        if p.kind == "choice":
+        elif p.kind == "choice":
             if value not in dict(p.choices):
                 raise InvalidInput(p.name, f"{p.label} must be one of: {', '.join(code for code, _ in p.choices)}.")
-            continue
-        if not isinstance(value, (int, float)) or not math.isfinite(value) or not p.low <= value <= p.high:
-            low_side = isinstance(value, (int, float)) and value < p.low
-            reason = (p.why_low if low_side else p.why_high) or ""
-            end = f" ({reason})" if reason not in ("", NONE, WHOLE) else ""
-            raise InvalidInput(p.name, f"{p.label} must lie between {p.low:g} and {p.high:g}{UNITS.get(p.kind, '')}{end}.")
-        if p.kind == "count" and value != int(value):
-            raise InvalidInput(p.name, f"{p.label} must be a whole number from {p.low:g} to {p.high:g}.")
+        elif p.kind not in ("flag", *NUMBERED):
+            for one in value if isinstance(value, tuple) else (value,):
+                _check_number(p, one)
+
+
+def _check_text(p: Parameter, value: Any) -> None:
+    if not isinstance(value, str) or len(value) > p.longest or (p.kind == "text" and not value.strip()):
+        least = "1 to" if p.kind == "text" else "at most"
+        raise InvalidInput(p.name, f"{p.label} needs {least} {p.longest} characters.")
+
+
+def _check_number(p: Parameter, value: Any) -> None:
+    known = isinstance(value, (int, float))
+    if not known or not math.isfinite(value) or not p.low <= value <= p.high:
+        reason = p.why_low if known and value < p.low else p.why_high
+        end = f" ({reason})" if reason not in ("", NONE, WHOLE) else ""
+        raise InvalidInput(p.name, f"{p.label} must lie between {_plain(p.low, p)} and {_plain(p.high, p)}{UNITS.get(p.kind, '')}{end}.")
+    if p.kind == "count" and value != int(value):
+        raise InvalidInput(p.name, f"{p.label} must be a whole number from {p.low:g} to {p.high:g}.")
+
+
+def _plain(value: float, p: Parameter) -> str:
+    shown = 100 * value if p.kind == "percent" else value
+    return f"{shown:g}" if abs(shown) < 1e5 else f"{shown:,.15g}".replace(",", " ")

@@ -1,10 +1,9 @@
 """The water a boat floats in: density and viscosity by published formulas."""
 
-import math
 from dataclasses import dataclass
 from typing import Literal
 
-from yarekeel.core.errors import InvalidInput
+from yarekeel.core.parameters import check_parameters, choice, described
 from yarekeel.core.quantities import Celsius, KilogramsPerCubicMetre, SquareMetresPerSecond
 
 SEA_SALINITY = 35.0
@@ -44,15 +43,12 @@ def kinematic_viscosity(temperature: Celsius, salt: bool) -> SquareMetresPerSeco
 class Water:
     """The water. A given ``density_kg_m3`` wins over the formula for ``kind`` and ``temperature_c``."""
 
-    kind: Literal["fresh", "sea"] = "fresh"
-    temperature_c: Celsius = 15.0
-    density_kg_m3: KilogramsPerCubicMetre | None = None
+    kind: Literal["fresh", "sea"] = choice("fresh", "Water", "", (("fresh", "Fresh"), ("sea", "Sea")))
+    temperature_c: Celsius = described(15.0, "Temperature", "temperature", -2.0, 40.0)
+    density_kg_m3: KilogramsPerCubicMetre | None = described(None, "Density", "density", 100, 5000)
 
     def __post_init__(self) -> None:
-        if not -2.0 <= self.temperature_c <= 40.0:
-            raise InvalidInput("temperature_c", "Water temperature must lie between -2 and 40 °C.")
-        if self.density_kg_m3 is not None and not (math.isfinite(self.density_kg_m3) and 100 <= self.density_kg_m3 <= 5000):
-            raise InvalidInput("density_kg_m3", "Water density must be a number from 100 to 5000 kg/m³.")
+        check_parameters(self)
 
     @property
     def density(self) -> KilogramsPerCubicMetre:

@@ -27,8 +27,9 @@ from yarekeel.core.weights.recipes.person import Person
 from yarekeel.core.weights.recipes.skin import Skin
 from yarekeel.stages.afloat import dive
 from yarekeel.stages.design.aboard import refreshed
+from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Brief, Compartment, Count, Design, LoadCase, Marks, Opening
+from yarekeel.stages.design.design import Body, Compartment, Count, Design, LoadCase, Marks, Opening
 
 
 def _estimate(name: str, group: Group, recipe: Recipe, at: Point = (0.0, 0.0, 0.0)) -> WeightItem:

@@ -11,8 +11,9 @@ from dataclasses import dataclass
 from typing import cast
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.parameters import LONGEST_NAME
 from yarekeel.core.quantities import Point
-from yarekeel.core.weights.items import GROUPS, LONGEST_NAME, LONGEST_NOTE, SPREAD, Group, Known, WeightItem
+from yarekeel.core.weights.items import GROUPS, LONGEST_NOTE, SPREAD, Group, Known, WeightItem
 from yarekeel.core.weights.materials import MATERIALS, Material
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.listing import MOST_LINES

@@ -14,8 +14,9 @@ from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import dabchick
 from yarekeel.stages.afloat import dive
 from yarekeel.stages.changes import answers
+from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Brief, Compartment, Design, Opening
+from yarekeel.stages.design.design import Body, Compartment, Design, Opening
 from yarekeel.units import fill
 
 

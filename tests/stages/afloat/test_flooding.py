@@ -13,7 +13,7 @@ from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
 from yarekeel.stages.afloat import compartments, dive, flooding, swamped
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Compartment
-from yarekeel.stages.fixes.fixes import scaled
+from yarekeel.stages.design.resizing import scaled
 
 
 def test_flooding_through_the_stage_agrees_with_hand_sums():
@@ -88,7 +88,7 @@ def test_bad_compartments_are_refused_in_a_sentence():
         dataclasses.replace(raft(), compartments=(hull, Compartment("b", "hull", aft_m=1.0)))
     with pytest.raises(InvalidInput, match="that the boat has not"):
         dataclasses.replace(raft(), compartments=(Compartment("a", "keel"),))
-    with pytest.raises(InvalidInput, match="from 0 to 100 %"):
+    with pytest.raises(InvalidInput, match="between 0 and 100 %"):
         Compartment("tank", "hull", use="tank", filled=1.2)
     with pytest.raises(InvalidInput, match="fore end must lie ahead"):
         Compartment("a", "hull", aft_m=1.0, fore_m=0.5)

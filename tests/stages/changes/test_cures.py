@@ -12,8 +12,9 @@ from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import moorhen, reedwarden, turnstone, wagtail
 from yarekeel.exchange import boat_file
 from yarekeel.stages.changes import cure_ways, cures
+from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Brief
+from yarekeel.stages.design.design import Body
 from yarekeel.stages.judging.steadiness import steadiness
 
 WITHIN = 0.01

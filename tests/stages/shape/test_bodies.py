@@ -15,7 +15,7 @@ from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design import editing
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Design, Opening
-from yarekeel.stages.fixes import fixes
+from yarekeel.stages.design.resizing import scaled
 from yarekeel.stages.shape import bodies, shape
 
 
@@ -164,7 +164,7 @@ def test_scaling_reaches_every_kind_of_body():
             Body("vee", Vee(), (0.0, -2.0, 0.0)),
         ),
     )
-    larger = fixes.scaled(design, 1.2)
+    larger = scaled(design, 1.2)
     before, after = Craft(design), Craft(larger)
     for n in range(3):
         assert after.piece(n).volume == pytest.approx(1.728 * before.piece(n).volume, rel=1e-9)  # 1.2 cubed

@@ -14,9 +14,10 @@ from yarekeel.core.weights.recipes.skin import Skin
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
 from yarekeel.stages.afloat.forced import rail_at
 from yarekeel.stages.changes import answers
+from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Brief, Design
-from yarekeel.stages.fixes.fixes import scaled
+from yarekeel.stages.design.design import Body, Design
+from yarekeel.stages.design.resizing import scaled
 from yarekeel.stages.judging.wishes import judge, wishes_of
 from yarekeel.stages.sizing import sizing, stock
 from yarekeel.stages.sizing.need import Need, starts

@@ -17,10 +17,11 @@ from yarekeel.core.stability.tipping import Tipping
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, turnstone, wagtail
 from yarekeel.stages.afloat import flooding
+from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Brief, Opening
+from yarekeel.stages.design.design import Body, Opening
 from yarekeel.stages.design.outers import outers_of
-from yarekeel.stages.fixes.fixes import scaled
+from yarekeel.stages.design.resizing import scaled
 from yarekeel.stages.stability import criteria, floats, plain_tests, rolling, sailing, stability
 
 OFF = Tipping(*(0.0,) * 7, 1.0, 0.0, None, 0.0, 0.0, 0.0)

@@ -17,8 +17,9 @@ from yarekeel.core.weights.weigh_in import WeighIn
 from yarekeel.stages.changes import lightening
 from yarekeel.stages.design import editing, listing
 from yarekeel.stages.design.aboard import refreshed
+from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Brief, Count, Design, LoadCase
+from yarekeel.stages.design.design import Body, Count, Design, LoadCase
 from yarekeel.stages.judging import cases
 from yarekeel.stages.weights import weigh_in, weights
 

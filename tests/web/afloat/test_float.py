@@ -115,7 +115,7 @@ def test_compartments_are_added_divided_changed_and_removed(client: TestClient, 
     overlap = look(client, demo_yard, base, ask, {"path": "compartments.1.aft_m", "text": "500 mm"}, keep=True)
     assert "overlap in punt" in overlap["errors"]["compartments.1.aft_m"]
     over = look(client, demo_yard, base, ask, {"path": "compartments.1.filled", "text": "130 %"}, keep=True)
-    assert "0 to 100 %" in over["errors"]["compartments.1.filled"]
+    assert "0 and 100 %" in over["errors"]["compartments.1.filled"]
     assert spaces()[1].aft_m == 0.9
     empty = look(client, demo_yard, base, ask, {"path": "compartments.1.aft_m", "text": ""}, keep=True)
     assert "overlap" in empty["errors"]["compartments.1.aft_m"]

@@ -49,7 +49,7 @@ def test_limits_left_open_are_set_in_any_unit_and_emptied_again(client: TestClie
     assert look(client, demo_yard, base, {}, {"path": "brief.most_beam_m", "text": "16 in"})["errors"] == {}
     assert demo_yard.revision(2, "B").design.brief.most_beam_m == pytest.approx(0.4064)
     refused = look(client, demo_yard, base, {}, {"path": "brief.most_beam_m", "text": "-3 mm"})["errors"]
-    assert "Greatest beam must lie between" in refused["brief.most_beam_m"]
+    assert "Greatest beam, to carry must lie between" in refused["brief.most_beam_m"]
     narrow = look(client, demo_yard, base, {"tab": "size", "unknown": "bodies.0.shape.hull_spacing_m"})["parts"]
     assert "Beam to carry" in narrow["live"]
     assert look(client, demo_yard, base, {}, {"path": "brief.most_beam_m", "text": ""})["errors"] == {}
@@ -96,7 +96,7 @@ def test_a_boat_is_started_from_a_need(client: TestClient, demo_yard: Yard):
         ({"draft": "-3 mm"}, "Write a number of more than 0"),
         ({"draft": "12 moons"}, "was not understood"),
         ({"rail": "200 g"}, "go together"),
-        ({"rail": "200 g", "lean": "89"}, "Lean with it must lie between"),
+        ({"rail": "200 g", "lean": "89"}, "Lean with it, at most must lie between"),
     ],
 )
 def test_a_need_typed_wrong_stays_with_its_sentence(client: TestClient, changed, words):

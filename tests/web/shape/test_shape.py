@@ -276,7 +276,7 @@ def test_openings_are_added_edited_and_drawn(client):
     data = do(client, base, "bodies.0.openings.0.name", "conning hatch", action="set", tab="openings")
     assert "<title>conning hatch</title>" in data["parts"]["live"]
     data = do(client, base, "bodies.0.openings.0.at_m.2", "2 km", action="set", tab="openings")
-    assert "must lie within" in data["errors"]["bodies.0.openings.0.at_m.2"]
+    assert "must lie between -1000 and 1000" in data["errors"]["bodies.0.openings.0.at_m.2"]
     data = do(client, base, "bodies.0.openings.0.remove", tab="openings")
     assert "No opening yet" in data["parts"]["form"]
 

@@ -82,7 +82,7 @@ def test_water_in_the_bilge_is_in_the_curve_and_too_much_is_refused_beside_its_f
         ("brief.least_range_deg", "400", "between 1 and 180"),
         ("sails.0.area_m2", "-3", "between 0 and"),
         ("incline.weight_kg", "0", "between"),
-        ("incline.rolls", "0", "from 1 to"),
+        ("incline.rolls", "0", "between 1 and 1000"),
         ("tipping.nothing", "1", "No page edits"),
     ],
 )

@@ -60,10 +60,10 @@ def test_the_list_as_csv_comes_back(client: TestClient, demo_yard: Yard):
     ("path", "text", "words"),
     [
         ("weights.0.mass_kg", "5 parsec", "not understood"),
-        ("weights.0.quantity", "-1", "0 to"),
+        ("weights.0.quantity", "-1", "between 0 and"),
         ("weights.0.spread", "-5", "between"),
         ("weights.0.moves_with", "the moon", "no other weight"),
-        ("weigh_in.tip_deg", "120", "between 0 and 90"),
+        ("weigh_in.tip_deg", "120", "between 0.01 and 89.99"),
         ("weigh_in.mass_kg", "heavy", "not understood"),
         ("cases.0.counts.0", "lots", "not a number"),
         ("cases.0.name", "half a basket", "same name"),

@@ -1,50 +1,39 @@
 """Motors and battery: how hard they push, how long, and where the thrust line runs."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import MISSING, dataclass
 from typing import Literal
 
 from yarekeel.core.constants import STANDARD_GRAVITY, USABLE_CAPACITY
-from yarekeel.core.errors import InvalidInput
-from yarekeel.core.quantities import AmpereHours, Amperes, Kilograms, Metres, Newtons, Point, Ratio, Seconds, Volts
-
-
-def _check(value: float | None, field: str, label: str, low: float, high: float, unit: str) -> None:
-    if value is not None and not (math.isfinite(value) and low <= value <= high):
-        raise InvalidInput(field, f"{label} must lie between {low:g} and {high:g} {unit}.")
+from yarekeel.core.parameters import check_parameters, choice, described, place, text
+from yarekeel.core.quantities import AmpereHours, Amperes, Kilograms, Metres, Newtons, Ohms, Point, Ratio, Seconds, Volts
 
 
 @dataclass(frozen=True, slots=True)
 class Motor:
     """A thruster at full throttle, standing still. ``at_m`` is where its thrust acts, pushing straight ahead."""
 
-    name: str
-    thrust_n: Newtons
-    at_m: Point
-    current_a: Amperes = 0.0
-    known: Literal["rated", "measured"] = "rated"
+    name: str = text(MISSING, "Motor")
+    thrust_n: Newtons = described(MISSING, "Thrust from rest", "force", 0, 5000)
+    at_m: Point = place(MISSING, "Place")
+    current_a: Amperes = described(0.0, "Current at full throttle", "current", 0, 2000)
+    known: Literal["rated", "measured"] = choice("rated", "Known by", "", (("rated", "rated"), ("measured", "measured")))
 
     def __post_init__(self) -> None:
-        _check(self.thrust_n, "thrust_n", "Thrust", 0, 5000, "N")
-        _check(self.current_a, "current_a", "Current", 0, 2000, "A")
-        for value in self.at_m:
-            _check(value, "at_m", "Place", -1000, 1000, "m")
+        check_parameters(self)
 
 
 @dataclass(frozen=True, slots=True)
 class Battery:
     """A pack. ``c_rating`` is what its label says; ``resistance_ohm`` its inner resistance, 0 if not known."""
 
-    voltage_v: Volts = 11.1
-    capacity_ah: AmpereHours = 5.0
-    c_rating: Ratio = 20.0
-    resistance_ohm: float = 0.0
+    voltage_v: Volts = described(11.1, "Voltage", "voltage", 0.5, 1000)
+    capacity_ah: AmpereHours = described(5.0, "Capacity", "capacity", 0.01, 10000)
+    c_rating: Ratio = described(20.0, "C rating", "ratio", 0.05, 200)
+    resistance_ohm: Ohms = described(0.0, "Inner resistance", "resistance", 0, 100)
 
     def __post_init__(self) -> None:
-        _check(self.voltage_v, "voltage_v", "Voltage", 0.5, 1000, "V")
-        _check(self.capacity_ah, "capacity_ah", "Capacity", 0.01, 10000, "Ah")
-        _check(self.c_rating, "c_rating", "C rating", 0.05, 200, "(C)")
-        _check(self.resistance_ohm, "resistance_ohm", "Inner resistance", 0, 100, "ohm")
+        check_parameters(self)
 
 
 @dataclass(frozen=True, slots=True)

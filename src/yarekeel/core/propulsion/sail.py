@@ -4,7 +4,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yarekeel.core.errors import InvalidInput
+from yarekeel.core.parameters import check_parameters, described, place, text
 from yarekeel.core.quantities import Metres, Point, Ratio, SquareMetres
 
 SIDE_COEFFICIENT: Ratio = 1.2
@@ -16,20 +16,13 @@ Fluid-Dynamic Drag, 1965, ch. III, from memory)."""
 class Sail:
     """``area_m2`` whose centre of effort is ``at_m`` (boat axes); ``coefficient`` is force over area and dynamic pressure."""
 
-    name: str = "Sail"
-    area_m2: SquareMetres = 0.0
-    at_m: Point = (0.0, 0.0, 0.0)
-    coefficient: Ratio = SIDE_COEFFICIENT
+    name: str = text("Sail", "Sail")
+    area_m2: SquareMetres = described(0.0, "Area", "area", 0, 1e4, moves="area")
+    at_m: Point = place((0.0, 0.0, 0.0), "Centre of effort", ("Centre of effort, from aft", "To port", "Centre of effort, up"))
+    coefficient: Ratio = described(SIDE_COEFFICIENT, "Force coefficient", "ratio", 0.1, 3)
 
     def __post_init__(self) -> None:
-        if not self.name.strip() or len(self.name) > 80:
-            raise InvalidInput("name", "Give the sail a name of 1 to 80 characters.")
-        if not (math.isfinite(self.area_m2) and 0 <= self.area_m2 <= 1e4):
-            raise InvalidInput("area_m2", "A sail's area must lie between 0 and 10 000 m².")
-        if not all(math.isfinite(v) and abs(v) <= 1000 for v in self.at_m):
-            raise InvalidInput("at_m", "The centre of effort must lie within 1000 m of the boat's origin.")
-        if not (math.isfinite(self.coefficient) and 0.1 <= self.coefficient <= 3):
-            raise InvalidInput("coefficient", "The force coefficient must lie between 0.1 and 3.")
+        check_parameters(self)
 
 
 def effort(sails: Sequence[Sail]) -> tuple[SquareMetres, Point, Ratio]:

@@ -13,7 +13,8 @@ import numpy as np
 
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.quantities import Kilograms, Metres, Radians, Ratio, Seconds
+from yarekeel.core.parameters import check_parameters, described
+from yarekeel.core.quantities import Degrees, Kilograms, Metres, Radians, Ratio, Seconds
 from yarekeel.core.stability.righting import Righted
 from yarekeel.core.weights.weigh_in import Found, reading
 
@@ -28,14 +29,11 @@ class Shift:
     """One step of an inclining test: the weight moved so far to starboard (less than 0: to port) of where it lay at zero, and the
     heel read there, starboard down."""
 
-    moved_m: Metres = 0.0
-    heel_deg: float = 0.0
+    moved_m: Metres = described(0.0, "Moved to starboard", "length", -1000, 1000, moves="stays")
+    heel_deg: Degrees = described(0.0, "Heel read, starboard down", "degrees", -60, 60)
 
     def __post_init__(self) -> None:
-        if not (math.isfinite(self.moved_m) and abs(self.moved_m) <= 1000):
-            raise InvalidInput("moved_m", "The weight must be moved by less than 1000 m.")
-        if not (math.isfinite(self.heel_deg) and abs(self.heel_deg) <= 60):
-            raise InvalidInput("heel_deg", "The heel read must lie between -60 and 60°.")
+        check_parameters(self)
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,30 +44,18 @@ class Incline:
     ruler are read; ``rolls`` full rolls (there and back) took ``time_s``, stopped to within ``time_limit_s``.
     """
 
-    weight_kg: Kilograms | None = None
+    weight_kg: Kilograms | None = described(None, "Weight moved", "mass", 1e-6, 1e6)
     shifts: tuple[Shift, ...] = ()
-    angle_deg: float = 0.1
-    place_m: Metres = 0.001
-    rolls: int = 10
-    time_s: Seconds | None = None
-    time_limit_s: Seconds = 0.3
+    angle_deg: Degrees = described(0.1, "Angle read to within", "degrees", 0.001, 10)
+    place_m: Metres = described(0.001, "Ruler read to within", "length", 1e-5, 1, moves="stays")
+    rolls: int = described(10, "Full rolls counted", "count", 1, 1000)
+    time_s: Seconds | None = described(None, "Time they took", "seconds", 0.05, 1e5)
+    time_limit_s: Seconds = described(0.3, "Watch stopped to within", "seconds", 0.001, 100)
 
     def __post_init__(self) -> None:
         if len(self.shifts) > MOST_READINGS:
             raise InvalidInput("shifts", f"An inclining test has at most {MOST_READINGS} readings.")
-        if not 1 <= self.rolls <= 1000:
-            raise InvalidInput("rolls", "Count from 1 to 1000 rolls.")
-        ranges = {
-            "weight_kg": ("The weight moved", 1e-6, 1e6, "kg"),
-            "angle_deg": ("How well the angle is read", 0.001, 10, "°"),
-            "place_m": ("How well the ruler is read", 1e-5, 1, "m"),
-            "time_s": ("The time", 0.05, 1e5, "s"),
-            "time_limit_s": ("How well the watch is stopped", 0.001, 100, "s"),
-        }
-        for name, (label, low, high, unit) in ranges.items():
-            value = getattr(self, name)
-            if value is not None and not (math.isfinite(value) and low <= value <= high):
-                raise InvalidInput(name, f"{label} must lie between {low:g} and {high:g} {unit}.")
+        check_parameters(self)
 
 
 def roll_period(gyration: Metres, gm: Metres) -> Seconds:

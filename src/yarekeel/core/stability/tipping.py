@@ -1,27 +1,10 @@
 """What a builder tips a boat with: people who step, lean and stand, a catch, wind, a turn, a tow, a wake."""
 
 import dataclasses
-import math
 from dataclasses import dataclass
 
-from yarekeel.core.errors import InvalidInput
-from yarekeel.core.quantities import Kilograms, Metres, MetresPerSecond, Newtons, Ratio
-
-_RANGES = {
-    "lean_m": ("The lean", 0.0, 5.0, "m"),
-    "stand_m": ("The rise", 0.0, 3.0, "m"),
-    "inboard_m": ("The distance from the rail", 0.0, 5.0, "m"),
-    "catch_kg": ("The catch", 0.0, 1e5, "kg"),
-    "catch_out_m": ("The distance out", -5.0, 20.0, "m"),
-    "catch_up_m": ("The height over the rail", -5.0, 50.0, "m"),
-    "wind_ms": ("The wind", 0.0, 60.0, "m/s"),
-    "gust": ("The gust", 1.0, 3.0, "times the wind"),
-    "turn_ms": ("The speed in the turn", 0.0, 60.0, "m/s"),
-    "turn_m": ("The radius of the turn", 0.01, 1e4, "m"),
-    "tow_n": ("The pull", 0.0, 1e6, "N"),
-    "tow_up_m": ("The height of the tow point", -100.0, 1000.0, "m"),
-    "wake_deg": ("The roll in a wake", 0.0, 90.0, "°"),
-}
+from yarekeel.core.parameters import check_parameters, described
+from yarekeel.core.quantities import Degrees, Kilograms, Metres, MetresPerSecond, Newtons, Ratio
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,25 +17,22 @@ class Tipping:
     height over the baseline; the roll that a passing wake gives.
     """
 
-    lean_m: Metres | None = None
-    stand_m: Metres | None = None
-    inboard_m: Metres | None = None
-    catch_kg: Kilograms | None = None
-    catch_out_m: Metres | None = None
-    catch_up_m: Metres | None = None
-    wind_ms: MetresPerSecond | None = None
-    gust: Ratio | None = None
-    turn_ms: MetresPerSecond | None = None
-    turn_m: Metres | None = None
-    tow_n: Newtons | None = None
-    tow_up_m: Metres | None = None
-    wake_deg: float | None = None
+    lean_m: Metres | None = described(None, "Each leans by", "length", 0.0, 5.0, moves="stays")
+    stand_m: Metres | None = described(None, "Standing up raises by", "length", 0.0, 3.0, moves="stays")
+    inboard_m: Metres | None = described(None, "Movers sit inside the rail by", "length", 0.0, 5.0, moves="stays")
+    catch_kg: Kilograms | None = described(None, "Catch lifted", "mass", 0.0, 1e5)
+    catch_out_m: Metres | None = described(None, "Catch, out from the rail", "length", -5.0, 20.0, moves="stays")
+    catch_up_m: Metres | None = described(None, "Catch hangs from, over the rail", "length", -5.0, 50.0, moves="stays")
+    wind_ms: MetresPerSecond | None = described(None, "Wind abeam", "speed", 0.0, 60.0)
+    gust: Ratio | None = described(None, "Gust, times the wind", "ratio", 1.0, 3.0)
+    turn_ms: MetresPerSecond | None = described(None, "Speed in the turn", "speed", 0.0, 60.0)
+    turn_m: Metres | None = described(None, "Radius of the turn", "length", 0.01, 1e4, moves="stays")
+    tow_n: Newtons | None = described(None, "Sideways pull of a tow", "force", 0.0, 1e6)
+    tow_up_m: Metres | None = described(None, "Tow point, up", "length", -100.0, 1000.0, moves="z")
+    wake_deg: Degrees | None = described(None, "Roll in a wake", "degrees", 0.0, 90.0)
 
     def __post_init__(self) -> None:
-        for name, (label, low, high, unit) in _RANGES.items():
-            value = getattr(self, name)
-            if value is not None and not (math.isfinite(value) and low <= value <= high):
-                raise InvalidInput(name, f"{label} must lie between {low:g} and {high:g} {unit}.")
+        check_parameters(self)
 
     def filled(self, usual: "Tipping") -> "Tipping":
         """The same with the usual where nothing was said."""

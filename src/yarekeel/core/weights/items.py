@@ -3,13 +3,15 @@
 import math
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import MISSING, dataclass, replace
+from typing import Literal, Self
 
 import numpy as np
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.mesh import Floats, Ints
+from yarekeel.core.geometry.stretch import Stretch
+from yarekeel.core.parameters import FARTHEST, check_parameters, choice, described, flag, named, place, words
 from yarekeel.core.quantities import Kilograms, Metres, Point, Ratio
 from yarekeel.core.weights.recipes import AnyRecipe, Recipe
 
@@ -22,10 +24,7 @@ GROUPS: tuple[Group, ...] = ("structure", "drive", "electrics", "payload", "crew
 
 HEAVIEST = 1e9
 """kg. Past it a typing slip is certain."""
-FARTHEST = 1e4
-"""m."""
 MOST_OF_ONE = 10_000
-LONGEST_NAME = 80
 LONGEST_NOTE = 400
 PHOTO = re.compile(r"photo-[0-9a-f]{16}\.jpg")
 
@@ -44,46 +43,42 @@ class WeightItem:
     if it were there, at any heel. The group ``structure`` is what is built with the hull and grows with its skin.
     """
 
-    name: str
-    mass_kg: Kilograms
-    at_m: Point
-    known: Known = "guessed"
-    spread: Ratio | None = None
-    group: Group = "payload"
-    quantity: float = 1.0
-    on: bool = True
-    pair: bool = False
-    moves_with: str = ""
-    together: str = ""
-    note: str = ""
+    name: str = described(MISSING, "Name", "words")
+    mass_kg: Kilograms = described(MISSING, "Mass", "mass", 0, HEAVIEST)
+    at_m: Point = place(MISSING, "Place", moves="")
+    known: Known = choice("guessed", "Known by", "", (("guessed", "guessed"), ("data", "from data"), ("weighed", "weighed")))
+    spread: Ratio | None = described(None, "Spread, 19 times in 20", "percent", 0, 2)
+    group: Group = choice("payload", "Group", "", tuple((g, g) for g in GROUPS))
+    quantity: Ratio = described(1.0, "How many", "ratio", 0, MOST_OF_ONE)
+    on: bool = flag(True, "Aboard")
+    pair: bool = flag(False, "One on each side")
+    moves_with: str = words("Moves with")
+    together: str = words("Off together with")
+    note: str = words("Note", LONGEST_NOTE)
     photo: str = ""
     recipe: Recipe | None = None
     factor: Ratio = 1.0
-    material: str = ""
-    hung_m: Metres = 0.0
+    material: str = named("", "Made of", "", "material")
+    hung_m: Metres = described(0.0, "Hangs free from, above it", "length", 0, FARTHEST, moves="stays")
 
     def __post_init__(self) -> None:
-        if not math.isfinite(self.mass_kg) or not 0 <= self.mass_kg <= HEAVIEST:
-            raise InvalidInput("mass_kg", "Mass must be a number of 0 or more.")
-        if not all(math.isfinite(v) and abs(v) <= FARTHEST for v in self.at_m):
-            raise InvalidInput("at_m", "Place must be three distances in the boat's axes: forward, to port, up.")
-        if self.known not in SPREAD:
-            raise InvalidInput("known", "How it is known must be guessed, data or weighed.")
-        if self.spread is not None and not (math.isfinite(self.spread) and 0 <= self.spread <= 2):
-            raise InvalidInput("spread", "Spread must lie between 0 and 2 (a share of the mass).")
-        if self.group not in GROUPS:
-            raise InvalidInput("group", f"Group must be one of: {', '.join(GROUPS)}.")
-        if not math.isfinite(self.quantity) or not 0 <= self.quantity <= MOST_OF_ONE:
-            raise InvalidInput("quantity", f"How many must be a number from 0 to {MOST_OF_ONE}.")
+        check_parameters(self)
         if not math.isfinite(self.factor) or not 0 < self.factor <= 100:
             raise InvalidInput("factor", "A correction must be a factor of more than 0, at most 100.")
-        if not (math.isfinite(self.hung_m) and 0 <= self.hung_m <= FARTHEST):
-            raise InvalidInput("hung_m", "How far above its centre it hangs from must be 0 or more.")
         if self.photo and not PHOTO.fullmatch(self.photo):
             raise InvalidInput("photo", "A photo is named photo-, sixteen digits or letters a to f, and .jpg.")
-        for name, most in (("name", LONGEST_NAME), ("moves_with", LONGEST_NAME), ("together", LONGEST_NAME), ("note", LONGEST_NOTE)):
-            if len(getattr(self, name)) > most:
-                raise InvalidInput(name, f"{name.replace('_', ' ').capitalize()} must have at most {most} characters.")
+
+    def moved(self, by: Stretch) -> Self:
+        """The item after a resize: what the list places goes with the hull, typed structure grows with its skin, and a corrected
+        estimate with the whole boat. What follows the hull has its place from its recipe."""
+        built = self.structure and self.recipe is None
+        corrected = self.structure and self.recipe is not None and not self.fixed
+        return replace(
+            self,
+            mass_kg=self.mass_kg * (by.surface if built or (self.structure and by.factor != 1.0) else 1.0),
+            factor=self.factor * (by.area if corrected else 1.0),
+            at_m=self.at_m if self.fixed and by.factor == 1.0 else by.point(self.at_m),
+        )
 
     @property
     def structure(self) -> bool:

@@ -1,10 +1,10 @@
 """Materials with the range their density comes in. A boat's own materials stand beside these."""
 
-import math
 import re
-from dataclasses import dataclass
+from dataclasses import MISSING, dataclass
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.parameters import check_parameters, choice, described, text
 from yarekeel.core.quantities import KilogramsPerCubicMetre, Ratio
 from yarekeel.core.sources import COMMON_PRACTICE, Source
 
@@ -21,23 +21,18 @@ class Material:
     """What something is made of: ``low`` and ``high`` are the ends of the range that its density usually lies in, kg/m3."""
 
     code: str
-    title: str
-    kind: str
-    density: KilogramsPerCubicMetre
-    low: KilogramsPerCubicMetre
-    high: KilogramsPerCubicMetre
+    title: str = text(MISSING, "Material", 60)
+    kind: str = choice(MISSING, "Kind", "", tuple((k, k) for k in KINDS))
+    density: KilogramsPerCubicMetre = described(MISSING, "Density", "density", LIGHTEST, DENSEST)
+    low: KilogramsPerCubicMetre = described(MISSING, "At least", "density", LIGHTEST, DENSEST)
+    high: KilogramsPerCubicMetre = described(MISSING, "At most", "density", LIGHTEST, DENSEST)
     source: str = "your own"
 
     def __post_init__(self) -> None:
         if not re.fullmatch(r"[a-z0-9_]{1,40}", self.code):
             raise InvalidInput("code", "A material's code is 1 to 40 small letters, digits and underscores.")
-        if not self.title.strip() or len(self.title) > 60:
-            raise InvalidInput("title", "Give the material a name of 1 to 60 characters.")
-        if self.kind not in KINDS:
-            raise InvalidInput("kind", f"Kind must be one of: {', '.join(KINDS)}.")
-        if not math.isfinite(self.density) or not LIGHTEST <= self.density <= DENSEST:
-            raise InvalidInput("density", f"Density must lie between {LIGHTEST:g} and {DENSEST:g} kg/m³.")
-        if not LIGHTEST <= self.low <= self.density <= self.high <= DENSEST:
+        check_parameters(self)
+        if not self.low <= self.density <= self.high:
             raise InvalidInput("low", "The range must hold the density: low, density, high in rising order.")
 
     @property

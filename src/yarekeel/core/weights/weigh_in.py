@@ -4,15 +4,17 @@ A reading lies within limits, evenly likely anywhere between them: its standard 
 (JCGM 100:2008, 4.3.7), and twice that is the half width that goes through each formula by its slopes (eq. 10; 6.2.1, k = 2).
 """
 
-import dataclasses
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.quantities import Kilograms, Metres, Point, Radians
+from yarekeel.core.parameters import check_parameters, described
+from yarekeel.core.quantities import Degrees, Kilograms, Metres, Point, Radians
 
 LARGEST = 1e6
+ANGLES = (0.01, 89.99)
+"""Degrees: at either end of them a height cannot be told."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,46 +27,37 @@ class Found:
 
 @dataclass(frozen=True, slots=True)
 class WeighIn:
-    """What was read, None where it was not. Places in the boat's axes (from aft, to port, up).
+    """What was read, None where it was not. Places in the boat's axes (from aft, to port, up); they stay when the boat is resized,
+    as all readings do: they tell of the boat that was weighed.
 
     ``scale_kg``, ``place_m`` and ``angle_deg`` are the limits within which scales, ruler and angle are read.
     """
 
-    mass_kg: Kilograms | None = None
-    scale_kg: Kilograms = 0.005
-    place_m: Metres = 0.001
-    angle_deg: float = 0.5
-    aft_kg: Kilograms | None = None
-    fore_kg: Kilograms | None = None
-    aft_x_m: Metres | None = None
-    fore_x_m: Metres | None = None
-    edge_x_m: Metres | None = None
-    port_kg: Kilograms | None = None
-    starboard_kg: Kilograms | None = None
-    port_y_m: Metres | None = None
-    starboard_y_m: Metres | None = None
-    tip_deg: float | None = None
-    tip_y_m: Metres | None = None
-    tip_z_m: Metres | None = None
-    raised_kg: Kilograms | None = None
-    rise_m: Metres | None = None
-    support_z_m: Metres | None = None
-    hang_deg: float | None = None
-    hang_x_m: Metres | None = None
-    hang_z_m: Metres | None = None
+    mass_kg: Kilograms | None = described(None, "All up", "mass", 0, LARGEST)
+    scale_kg: Kilograms = described(0.005, "Scales read to ±", "mass", 0, LARGEST)
+    place_m: Metres = described(0.001, "Ruler reads to ±", "length", 0, LARGEST, moves="stays")
+    angle_deg: Degrees = described(0.5, "Angle reads to ±", "degrees", 0, LARGEST)
+    aft_kg: Kilograms | None = described(None, "Aft scale", "mass", 0, LARGEST)
+    fore_kg: Kilograms | None = described(None, "Fore scale", "mass", 0, LARGEST)
+    aft_x_m: Metres | None = described(None, "Aft support, from aft", "length", -LARGEST, LARGEST, moves="stays")
+    fore_x_m: Metres | None = described(None, "Fore support, from aft", "length", -LARGEST, LARGEST, moves="stays")
+    edge_x_m: Metres | None = described(None, "Edge, from aft", "length", -LARGEST, LARGEST, moves="stays")
+    port_kg: Kilograms | None = described(None, "Port scale", "mass", 0, LARGEST)
+    starboard_kg: Kilograms | None = described(None, "Starboard scale", "mass", 0, LARGEST)
+    port_y_m: Metres | None = described(None, "Port support, to port", "length", -LARGEST, LARGEST, moves="stays")
+    starboard_y_m: Metres | None = described(None, "Starboard support, to port", "length", -LARGEST, LARGEST, moves="stays")
+    tip_deg: Degrees | None = described(None, "Balances at", "degrees", *ANGLES)
+    tip_y_m: Metres | None = described(None, "Edge, to port", "length", -LARGEST, LARGEST, moves="stays")
+    tip_z_m: Metres | None = described(None, "Edge, up", "length", -LARGEST, LARGEST, moves="stays")
+    raised_kg: Kilograms | None = described(None, "Fore scale, raised", "mass", 0, LARGEST)
+    rise_m: Metres | None = described(None, "Raised by", "length", -LARGEST, LARGEST, moves="stays")
+    support_z_m: Metres | None = described(None, "Supports, up", "length", -LARGEST, LARGEST, moves="stays")
+    hang_deg: Degrees | None = described(None, "Hangs at", "degrees", *ANGLES)
+    hang_x_m: Metres | None = described(None, "Hung from, from aft", "length", -LARGEST, LARGEST, moves="stays")
+    hang_z_m: Metres | None = described(None, "Hung from, up", "length", -LARGEST, LARGEST, moves="stays")
 
     def __post_init__(self) -> None:
-        for f in dataclasses.fields(self):
-            value = getattr(self, f.name)
-            if value is None:
-                continue
-            low = 0.0 if f.name.endswith("_kg") or f.name in ("place_m", "angle_deg") else -LARGEST
-            if not math.isfinite(value) or not low <= value <= LARGEST:
-                raise InvalidInput(f.name, "A reading must be a number" + (" of 0 or more." if low == 0 else "."))
-        for name in ("tip_deg", "hang_deg"):
-            angle = getattr(self, name)
-            if angle is not None and not 0 < angle < 90:
-                raise InvalidInput(name, "The angle must lie between 0 and 90°, both left out.")
+        check_parameters(self)
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,20 +4,8 @@ from dataclasses import dataclass
 
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.sources import BRIEF, SMALL_CRAFT
+from yarekeel.stages.design.brief import Brief, Kind
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Brief, Kind
-
-DEFAULTS: dict[Kind, Brief] = {
-    "model": Brief(),
-    "people": Brief(
-        kind="people",
-        target_mass_kg=220.0,
-        least_freeboard_m=0.20,
-        allowed_trim_deg=2.0,
-        least_gm_m=0.35,
-        thrust_to_weight=0.02,
-    ),
-}
 
 REASONS: dict[str, dict[Kind, str]] = {
     "target_mass_kg": {

@@ -20,7 +20,7 @@ from yarekeel.core.weights.materials import MATERIALS
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Compartment, Design
 from yarekeel.stages.design.outers import outers_of
-from yarekeel.stages.sizing.sizing import refitted
+from yarekeel.stages.design.resizing import refitted
 from yarekeel.stages.stability import floats
 
 BALLAST_UP: Ratio = 0.08

@@ -2,28 +2,50 @@
 
 import dataclasses
 import math
-from dataclasses import dataclass, field
+from dataclasses import MISSING, dataclass, field, replace
 from functools import cached_property
-from typing import Any, Literal
+from typing import Any, Literal, Self, cast
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import RoundBilge, Shape
+from yarekeel.core.geometry.stretch import Stretch
+from yarekeel.core.parameters import (
+    FARTHEST,
+    Moves,
+    Parameter,
+    check_parameters,
+    choice,
+    described,
+    flag,
+    named,
+    parameter_of,
+    parameters_of,
+    place,
+    required,
+    text,
+)
 from yarekeel.core.propulsion.drive import Drive
 from yarekeel.core.propulsion.sail import Sail
-from yarekeel.core.quantities import Kilograms, Metres, Point, Ratio
+from yarekeel.core.quantities import Metres, Point, Ratio
 from yarekeel.core.stability.inclining import Incline
 from yarekeel.core.stability.tipping import Tipping
 from yarekeel.core.water import Water
 from yarekeel.core.weights.items import MOST_OF_ONE, WeightItem
 from yarekeel.core.weights.materials import Material
 from yarekeel.core.weights.weigh_in import WeighIn
+from yarekeel.stages.design.brief import Brief
 
-Kind = Literal["model", "people"]
 Deck = Literal["decked", "open"]
 Role = Literal["hull", "float", "foam", "appendage", "fairing"]
 Use = Literal["dry", "tank"]
-FARTHEST = 1000.0
-"""m."""
+ROLES: tuple[tuple[Role, str], ...] = (
+    ("hull", "Hull"),
+    ("float", "Float"),
+    ("foam", "Solid foam"),
+    ("appendage", "Appendage"),
+    ("fairing", "Fairing, dry"),
+)
+TURNS = ("Roll, port side up", "Pitch, bow down", "Yaw, bow to port")
 MOST_BODIES = 60
 MOST_OPENINGS = 40
 MOST_CASES = 40
@@ -33,78 +55,18 @@ MOST_SAILS = 12
 
 
 @dataclass(frozen=True, slots=True)
-class Brief:
-    """What the builder asks of the boat; every later verdict is against these.
-
-    The limits that may be left open (None) are asked for by few: how deep it may sit, how much reserve it must have, what goes on
-    the car, the printer's bed, the sheet it is cut from, how far it may lean with a weight on its rail or in any plain test, from
-    how far over it must come back (180° asks that it rights itself), how hard it must push back at its best.
-    """
-
-    kind: Kind = "model"
-    target_mass_kg: Kilograms = 3.0
-    least_freeboard_m: Metres = 0.030
-    allowed_trim_deg: float = 1.0
-    least_gm_m: Metres = 0.020
-    thrust_to_weight: Ratio = 0.20
-    most_draft_m: Metres | None = None
-    least_reserve: Ratio | None = None
-    most_length_m: Metres | None = None
-    most_beam_m: Metres | None = None
-    bed_length_m: Metres | None = None
-    bed_width_m: Metres | None = None
-    bed_height_m: Metres | None = None
-    sheet_length_m: Metres | None = None
-    rail_mass_kg: Kilograms | None = None
-    rail_heel_deg: float | None = None
-    most_lean_deg: float | None = None
-    least_range_deg: float | None = None
-    least_peak_m: Metres | None = None
-
-    def __post_init__(self) -> None:
-        limits = {
-            "target_mass_kg": ("Target all-up mass", 1e-6, 1e7, "kg"),
-            "least_freeboard_m": ("Least freeboard", 0, 1000, "m"),
-            "allowed_trim_deg": ("Allowed trim", 0.01, 45, "°"),
-            "least_gm_m": ("Least GM", 0, 1000, "m"),
-            "thrust_to_weight": ("Thrust to weight", 0, 20, ""),
-            "most_draft_m": ("Greatest draft", 1e-4, 1000, "m"),
-            "least_reserve": ("Least reserve", 0, 1000, ""),
-            "most_length_m": ("Greatest length", 1e-3, 1000, "m"),
-            "most_beam_m": ("Greatest beam", 1e-3, 1000, "m"),
-            "bed_length_m": ("Printer's bed, length", 1e-3, 100, "m"),
-            "bed_width_m": ("Printer's bed, width", 1e-3, 100, "m"),
-            "bed_height_m": ("Printer's height", 1e-3, 100, "m"),
-            "sheet_length_m": ("Sheet length", 1e-3, 100, "m"),
-            "rail_mass_kg": ("Weight on the rail", 1e-6, 1e5, "kg"),
-            "rail_heel_deg": ("Lean with it", 0.01, 60, "°"),
-            "most_lean_deg": ("Lean in any plain test", 0.01, 90, "°"),
-            "least_range_deg": ("Range", 1, 180, "°"),
-            "least_peak_m": ("Greatest righting arm", 0, 1000, "m"),
-        }
-        for name, (label, low, high, unit) in limits.items():
-            value = getattr(self, name)
-            if value is None and name in LEFT_OPEN:
-                continue
-            if not math.isfinite(value) or not low <= value <= high:
-                raise InvalidInput(name, f"{label} must lie between {low:g} and {high:g} {unit}".rstrip() + ".")
-
-
-LEFT_OPEN = tuple(f.name for f in dataclasses.fields(Brief) if f.default is None)
-
-
-@dataclass(frozen=True, slots=True)
 class Opening:
     """A place where water can come in: a hatch, a vent, a hole for a shaft or a wire. ``at_m`` is in the body's own axes."""
 
-    name: str
-    at_m: Point = (0.0, 0.0, 0.0)
+    name: str = text(MISSING, "Opening")
+    at_m: Point = place((0.0, 0.0, 0.0), "Place", moves="")
 
     def __post_init__(self) -> None:
-        if not self.name.strip() or len(self.name) > 80:
-            raise InvalidInput("name", "Give the opening a name of 1 to 80 characters.")
-        if not all(math.isfinite(v) and abs(v) <= FARTHEST for v in self.at_m):
-            raise InvalidInput("at_m", f"An opening must lie within {FARTHEST:g} m of its body's origin.")
+        check_parameters(self)
+
+    def moved(self, by: Stretch) -> Self:
+        """The opening after its body was resized by so much in the body's own axes."""
+        return replace(self, at_m=by.point(self.at_m))
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,38 +79,47 @@ class Body:
     ``hidden`` leaves it out of the drawings, not of the sums. ``openings`` are where water can come in.
     """
 
-    name: str
-    shape: Shape
-    at_m: Point = (0.0, 0.0, 0.0)
-    deck: Deck = "decked"
-    turn_deg: Point = (0.0, 0.0, 0.0)
-    scale: Point = (1.0, 1.0, 1.0)
-    mirrored: bool = False
-    role: Role = "hull"
-    hidden: bool = False
+    name: str = text(MISSING, "Name")
+    shape: Shape = required()
+    at_m: Point = place((0.0, 0.0, 0.0), "Place", moves="")
+    deck: Deck = choice("decked", "Deck", "", (("decked", "Decked"), ("open", "Open: water comes in over the sheer")))
+    turn_deg: Point = described((0.0, 0.0, 0.0), "Turn", "degrees", -360, 360, axes=TURNS)
+    scale: Point = described((1.0, 1.0, 1.0), "Scale", "ratio", 0.01, 100, axes=("Longer, times", "Wider, times", "Deeper, times"))
+    mirrored: bool = flag(False, "A pair, mirrored")
+    role: Role = choice("hull", "Part", "", ROLES)
+    hidden: bool = flag(False, "Hide")
     openings: tuple[Opening, ...] = ()
 
     def __post_init__(self) -> None:
         if len(self.openings) > MOST_OPENINGS:
             raise InvalidInput("openings", f"A body has at most {MOST_OPENINGS} openings.")
-        if not self.name.strip() or len(self.name) > 80:
-            raise InvalidInput("name", "Give the body a name of 1 to 80 characters.")
-        if not all(math.isfinite(v) and abs(v) <= FARTHEST for v in self.at_m):
-            raise InvalidInput("at_m", f"A body must sit within {FARTHEST:g} m of the boat's origin.")
-        if not all(math.isfinite(v) and abs(v) <= 360 for v in self.turn_deg):
-            raise InvalidInput("turn_deg", "A turn must lie between -360 and 360°.")
-        if not all(math.isfinite(v) and 0.01 <= v <= 100 for v in self.scale):
-            raise InvalidInput("scale", "A scale must lie between 0.01 and 100.")
+        check_parameters(self)
+
+    def moved(self, by: Stretch) -> Self:
+        """The body after the whole boat was scaled: by its parameters where lengths alone make its size, else by its scale; after
+        another body was resized it only goes along, which ``resizing`` sees to, since it takes the body's own box."""
+        factor = by.factor
+        if factor == 1.0:
+            return self
+        gone = replace(self, at_m=by.point(self.at_m))
+        parameters = parameters_of(self.shape)
+        if not parameters or any(p.kind == "choice" for p in parameters):
+            sx, sy, sz = self.scale
+            return replace(gone, scale=(sx * factor, sy * factor, sz * factor))
+        lengths: dict[str, Any] = {p.name: getattr(self.shape, p.name) * factor for p in parameters if p.kind == "length"}
+        openings = tuple(o.moved(by) for o in self.openings)
+        return replace(gone, shape=replace(cast(Any, self.shape), **lengths), openings=openings)
 
 
 @dataclass(frozen=True, slots=True)
 class Marks:
     """Where along x the draft marks are painted."""
 
-    stern_x_m: Metres
-    bow_x_m: Metres
+    stern_x_m: Metres = described(MISSING, "Stern mark", "length", -FARTHEST, FARTHEST, moves="x")
+    bow_x_m: Metres = described(MISSING, "Bow mark", "length", -FARTHEST, FARTHEST, moves="x")
 
     def __post_init__(self) -> None:
+        check_parameters(self)
         if not self.bow_x_m - self.stern_x_m > 1e-6:
             raise InvalidInput("bow_x_m", "The bow mark must lie ahead of the stern mark.")
 
@@ -158,7 +129,7 @@ class Count:
     """How many of an item are aboard in a load case; of a tank, how many times its listed filling."""
 
     item: str
-    quantity: float
+    quantity: Ratio
 
     def __post_init__(self) -> None:
         if not math.isfinite(self.quantity) or not 0 <= self.quantity <= MOST_OF_ONE:
@@ -169,12 +140,16 @@ class Count:
 class LoadCase:
     """A named load: what differs from the list, by the items' names."""
 
-    name: str
+    name: str = text(MISSING, "Load case")
     counts: tuple[Count, ...] = ()
 
     def __post_init__(self) -> None:
-        if not self.name.strip() or len(self.name) > 80:
-            raise InvalidInput("name", "Give the load case a name of 1 to 80 characters.")
+        check_parameters(self)
+
+
+def _bulkhead(label: str, moves: Moves) -> Any:
+    """A plane that a compartment ends at; None where the body itself ends it."""
+    return described(None, label, "length", -FARTHEST, FARTHEST, moves=moves)
 
 
 @dataclass(frozen=True, slots=True)
@@ -187,38 +162,31 @@ class Compartment:
     liquid can take: frames, foam and gear take the rest.
     """
 
-    name: str
-    body: str
-    aft_m: Metres | None = None
-    fore_m: Metres | None = None
-    starboard_m: Metres | None = None
-    port_m: Metres | None = None
-    low_m: Metres | None = None
-    high_m: Metres | None = None
-    use: Use = "dry"
-    sealed: bool = True
-    vented: bool = False
-    filled: Ratio = 0.0
-    liquid: str = ""
-    room: Ratio = 0.95
+    name: str = text(MISSING, "Compartment")
+    body: str = named(MISSING, "In", "", "body")
+    aft_m: Metres | None = _bulkhead("Aft bulkhead, from aft", "x")
+    fore_m: Metres | None = _bulkhead("Fore bulkhead, from aft", "x")
+    starboard_m: Metres | None = _bulkhead("Starboard side, to port", "y")
+    port_m: Metres | None = _bulkhead("Port side, to port", "y")
+    low_m: Metres | None = _bulkhead("Bottom, up", "z")
+    high_m: Metres | None = _bulkhead("Top, up", "z")
+    use: Use = choice("dry", "Use", "", (("dry", "dry space"), ("tank", "ballast tank")))
+    sealed: bool = flag(True, "Keeps its air when swamped")
+    vented: bool = flag(False, "Breathes through an opening")
+    filled: Ratio = described(0.0, "Filled", "percent", 0, 1)
+    liquid: str = named("", "Liquid", "", "liquid")
+    room: Ratio = described(0.95, "Room for liquid", "percent", 0.01, 1)
 
     def __post_init__(self) -> None:
-        if not self.name.strip() or len(self.name) > 80:
-            raise InvalidInput("name", "Give the compartment a name of 1 to 80 characters.")
+        check_parameters(self)
         for low, high, words in (
             ("aft_m", "fore_m", "fore end must lie ahead of its aft end"),
             ("starboard_m", "port_m", "port side must lie to port of its starboard side"),
             ("low_m", "high_m", "top must lie above its bottom"),
         ):
             a, b = getattr(self, low), getattr(self, high)
-            if any(v is not None and not (math.isfinite(v) and abs(v) <= FARTHEST) for v in (a, b)):
-                raise InvalidInput(low, f"A bulkhead must lie within {FARTHEST:g} m of the boat's origin.")
             if a is not None and b is not None and not b - a > 1e-9:
                 raise InvalidInput(high, f"A compartment's {words}.")
-        if not (math.isfinite(self.filled) and 0 <= self.filled <= 1):
-            raise InvalidInput("filled", "A tank is filled from 0 to 100 % of what it holds.")
-        if not (math.isfinite(self.room) and 0.01 <= self.room <= 1):
-            raise InvalidInput("room", "The room for liquid must lie between 1 and 100 % of the space.")
 
     @property
     def low(self) -> tuple[Metres | None, Metres | None, Metres | None]:
@@ -242,7 +210,7 @@ class Compartment:
 class Design:
     """One revision of one boat, whole. ``case`` names the load case in force, empty for the list as it stands."""
 
-    name: str
+    name: str = text(MISSING, "Name")
     water: Water = Water()
     brief: Brief = Brief()
     bodies: tuple[Body, ...] = field(default_factory=lambda: (Body("hull", RoundBilge()),))
@@ -267,8 +235,7 @@ class Design:
         return self._hash
 
     def __post_init__(self) -> None:
-        if not self.name.strip() or len(self.name) > 80:
-            raise InvalidInput("name", "Give the boat a name of 1 to 80 characters.")
+        check_parameters(self)
         if not self.bodies:
             raise InvalidInput("bodies", "A boat needs at least one body.")
         if len(self.bodies) > MOST_BODIES:
@@ -310,6 +277,26 @@ def value_at(design: Any, path: str) -> Any:
     for step in path.split("."):
         at = _child(at, step, path)
     return at
+
+
+def parameter_at(design: Any, path: str) -> Parameter:
+    """The description of the field at a dotted path; of one part of a place, that part's label. Raises InvalidInput for a path that
+    leads nowhere, or to a field that nobody edits by itself."""
+    refusal = InvalidInput(path, "No page edits this field.")
+    at, found = design, None
+    for step in path.split("."):
+        if found is not None and isinstance(at, tuple) and found.axes and step.isdigit() and int(step) < len(found.axes):
+            return replace(found, label=found.axes[int(step)], axes=())
+        if dataclasses.is_dataclass(at):
+            found = parameter_of(at, step)
+        try:
+            at = _child(at, step, path) if not isinstance(at, type) else None
+        except InvalidInput:
+            raise refusal from None
+        at = Marks if at is None and step == "marks" else at  # where none are painted they can be
+    if found is None or found.axes:
+        raise refusal
+    return found
 
 
 def with_value(design: Design, path: str, value: Any) -> Design:

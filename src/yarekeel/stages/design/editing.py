@@ -12,8 +12,8 @@ from yarekeel.core.propulsion.sail import Sail
 from yarekeel.core.stability.inclining import Shift, with_shift
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.materials import DENSEST, LIGHTEST
-from yarekeel.stages.brief.brief import DEFAULTS
 from yarekeel.stages.design import listing
+from yarekeel.stages.design.brief import DEFAULTS
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design, value_at, with_value
 

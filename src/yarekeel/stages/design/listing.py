@@ -58,6 +58,8 @@ def _each(design: Design, lines: Iterable[int], change: Callable[[WeightItem], W
 
 def renamed(design: Design, index: int, name: str) -> Design:
     """A line's new name; what moves with it and the load cases keep to it, unless another line has the old name too."""
+    if not name.strip():
+        raise InvalidInput("name", "Name needs 1 to 80 characters.")
     old = design.weights[index].name
     lines = [dataclasses.replace(w, name=name) if k == index else w for k, w in enumerate(design.weights)]
     if any(w.name == old for w in lines):

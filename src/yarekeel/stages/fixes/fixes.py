@@ -3,12 +3,10 @@
 import dataclasses
 import math
 from dataclasses import dataclass
-from typing import Any
 
 from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.hydrostatics.afloat import level_centre
-from yarekeel.core.parameters import parameters_of
 from yarekeel.core.propulsion.drive import drive_sums
 from yarekeel.core.quantities import Kilograms, Metres, Point, Radians, Ratio
 from yarekeel.core.sources import BRIEF, MECHANICS
@@ -16,7 +14,8 @@ from yarekeel.core.weights.items import WeightItem
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design import listing
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Compartment, Design
+from yarekeel.stages.design.design import Design
+from yarekeel.stages.design.resizing import scaled
 from yarekeel.stages.trials.trials import FloatTest, explanation_of
 
 MOST_SCALE: Ratio = 2.0
@@ -261,51 +260,6 @@ def _scale(base: Craft) -> Candidate:
         low, high = (low, middle) if freeboard(middle) >= asked else (middle, high)
     title = _title(code, "Hull {by:percent1} larger, every length", {"by": high - 1})
     return _priced(base, code, title, "a new hull; its skin grows with the area", scaled(base.design, high))
-
-
-def scaled(design: Design, factor: Ratio) -> Design:
-    """Every length times ``factor``; structure grows with its skin (factor squared), bought parts keep their mass."""
-    bodies = tuple(_scaled_body(b, factor) for b in design.bodies)
-    weights = tuple(
-        dataclasses.replace(
-            w,
-            mass_kg=w.mass_kg * (factor**2 if w.structure else 1.0),
-            factor=w.factor * (factor**2 if w.structure and w.recipe and not w.fixed else 1.0),
-            at_m=(w.at_m[0] * factor, w.at_m[1] * factor, w.at_m[2] * factor),
-        )
-        for w in design.weights
-    )
-    motors = tuple(dataclasses.replace(m, at_m=(m.at_m[0] * factor, m.at_m[1] * factor, m.at_m[2] * factor)) for m in design.drive.motors)
-    marks = design.marks and dataclasses.replace(
-        design.marks, stern_x_m=design.marks.stern_x_m * factor, bow_x_m=design.marks.bow_x_m * factor
-    )
-    sails = tuple(
-        dataclasses.replace(s, area_m2=s.area_m2 * factor**2, at_m=(s.at_m[0] * factor, s.at_m[1] * factor, s.at_m[2] * factor))
-        for s in design.sails
-    )
-    spaces = tuple(_scaled_space(c, factor) for c in design.compartments)
-    drive = dataclasses.replace(design.drive, motors=motors)
-    return dataclasses.replace(design, bodies=bodies, weights=weights, marks=marks, drive=drive, compartments=spaces, sails=sails)
-
-
-def _scaled_space(space: Compartment, factor: Ratio) -> Compartment:
-    """A compartment whose bulkheads stand at the same shares of the boat."""
-    ends = ("aft_m", "fore_m", "starboard_m", "port_m", "low_m", "high_m")
-    moved = {name: getattr(space, name) * factor for name in ends if getattr(space, name) is not None}
-    return dataclasses.replace(space, **moved)
-
-
-def _scaled_body(body: Body, factor: Ratio) -> Body:
-    """A body larger in every length: by its parameters where lengths alone make its size, else by its scale."""
-    x, y, z = body.at_m
-    moved = dataclasses.replace(body, at_m=(x * factor, y * factor, z * factor))
-    parameters = parameters_of(body.shape)
-    if not parameters or any(p.kind == "choice" for p in parameters):
-        sx, sy, sz = body.scale
-        return dataclasses.replace(moved, scale=(sx * factor, sy * factor, sz * factor))
-    lengths: dict[str, Any] = {p.name: getattr(body.shape, p.name) * factor for p in parameters if p.kind == "length"}
-    openings = tuple(dataclasses.replace(o, at_m=(o.at_m[0] * factor, o.at_m[1] * factor, o.at_m[2] * factor)) for o in body.openings)
-    return dataclasses.replace(moved, shape=dataclasses.replace(body.shape, **lengths), openings=openings)  # type: ignore[type-var]
 
 
 def _why(sentence: str, values: dict[str, float | str] | None = None) -> Finding:

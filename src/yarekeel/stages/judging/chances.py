@@ -10,8 +10,8 @@ from yarekeel.core.hydrostatics import chance
 from yarekeel.core.hydrostatics.chance import Chances, Limits
 from yarekeel.core.quantities import Ratio
 from yarekeel.core.sources import GUM
+from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Brief
 
 SURE, DOUBTFUL = 0.95, 0.5
 """Nineteen in twenty, as bands are given, counts as sure; less than even is failing (common practice)."""

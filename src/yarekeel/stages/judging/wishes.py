@@ -10,8 +10,8 @@ from yarekeel.core.hydrostatics.afloat import LOLL_FROM, Afloat, float_boat
 from yarekeel.core.hydrostatics.equilibrium import Equilibrium, solve_held
 from yarekeel.core.quantities import CubicMetres, Kilograms, Radians, Ratio
 from yarekeel.stages.afloat.forced import rail_at
+from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Brief
 
 LOLLS: Radians = math.radians(5.0)
 """Heel from which a boat is taken to loll where only its rest is known."""

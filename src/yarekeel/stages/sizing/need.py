@@ -12,11 +12,11 @@ from yarekeel.core.sources import COMMON_PRACTICE
 from yarekeel.core.water import Water
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.recipes.skin import Skin
-from yarekeel.stages.brief.brief import DEFAULTS
 from yarekeel.stages.design.aboard import refreshed
+from yarekeel.stages.design.brief import DEFAULTS, Brief, Kind
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Brief, Design, Kind
-from yarekeel.stages.fixes.fixes import scaled
+from yarekeel.stages.design.design import Body, Design
+from yarekeel.stages.design.resizing import scaled
 from yarekeel.stages.sizing.sizing import SCALE, Sized, solve
 
 FILLED = 0.35

@@ -18,8 +18,9 @@ from yarekeel.core.quantities import Ratio
 from yarekeel.core.water import Water
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
+from yarekeel.stages.design.resizing import refitted
 from yarekeel.stages.judging.wishes import SUNK, Wish, figures_at_rest
-from yarekeel.stages.sizing.sizing import SCALE, Tried, Unknown, refitted, size_wishes, try_value, unknown, unknowns_of, with_unknown
+from yarekeel.stages.sizing.sizing import SCALE, Tried, Unknown, size_wishes, try_value, unknown, unknowns_of, with_unknown
 
 POINTS = 40
 COARSE: Ratio = 0.5

@@ -3,7 +3,6 @@
 import dataclasses
 import itertools
 import math
-import re
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -12,11 +11,11 @@ import numpy as np
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.parameters import parameters_of
-from yarekeel.core.quantities import Metres, Ratio
+from yarekeel.core.quantities import Ratio
 from yarekeel.core.sources import BRIEF, MECHANICS
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Design, with_value
-from yarekeel.stages.fixes.fixes import scaled
+from yarekeel.stages.design.design import Design
+from yarekeel.stages.design.resizing import refitted, scaled
 from yarekeel.stages.judging.wishes import SUNK, Judged, Wish, try_judge, wishes_of
 
 SCALE = "scale"
@@ -102,41 +101,6 @@ def with_unknown(craft: Craft, path: str, value: float) -> Design:
     """The boat with the unknown at a value; what is in it keeps its place in proportion and its built parts grow with the
     surface. Raises InvalidInput where it cannot be built."""
     return scaled(craft.design, value) if path == SCALE else refitted(craft, path, value)
-
-
-def refitted(craft: Craft, path: str, value: float) -> Design:
-    """The boat with one field of it at a value, what is in it refitted as ``with_unknown`` says. Raises InvalidInput."""
-    return _refitted(craft, with_value(craft.design, path, value), moves=not re.fullmatch(r"bodies\.\d+\.at_m\.1", path))
-
-
-def _refitted(craft: Craft, changed: Design, *, moves: bool) -> Design:
-    """Weights, marks and motors where they stood in proportion to the hull; typed structure heavier as the surface grew."""
-    before, after = craft.hull.mesh, Craft(changed).hull.mesh
-    (low, high), (new_low, new_high) = before.bounds, after.bounds
-    ratio = np.where(high > low, (new_high - new_low) / np.where(high > low, high - low, 1.0), 1.0) if moves else np.ones(3)
-    area = after.area / before.area
-
-    def at(p: tuple[Metres, Metres, Metres]) -> tuple[Metres, Metres, Metres]:
-        if not moves:
-            return p
-        x, y, z = (float(new_low[k] + (p[k] - low[k]) * ratio[k]) if k != 1 else float(p[k] * ratio[k]) for k in range(3))
-        return x, y, z
-
-    weights = tuple(
-        dataclasses.replace(
-            w,
-            mass_kg=w.mass_kg * (area if w.structure and w.recipe is None else 1.0),
-            at_m=w.at_m if w.fixed else at(w.at_m),
-        )
-        for w in changed.weights
-    )
-    motors = tuple(dataclasses.replace(m, at_m=at(m.at_m)) for m in changed.drive.motors)
-    sails = tuple(dataclasses.replace(s, at_m=at(s.at_m)) for s in changed.sails)
-    marks = changed.marks and dataclasses.replace(
-        changed.marks, stern_x_m=at((changed.marks.stern_x_m, 0, 0))[0], bow_x_m=at((changed.marks.bow_x_m, 0, 0))[0]
-    )
-    drive = dataclasses.replace(changed.drive, motors=motors)
-    return dataclasses.replace(changed, weights=weights, marks=marks, drive=drive, sails=sails)
 
 
 def try_value(craft: Craft, u: Unknown, value: float, wishes: tuple[Wish, ...]) -> Tried | None:

@@ -12,7 +12,7 @@ from markupsafe import Markup
 from yarekeel.core.errors import InvalidInput, YareKeelError
 from yarekeel.core.geometry.families import FAMILIES, MeshFile
 from yarekeel.exchange import boat_file, bundle, mesh_in, photo
-from yarekeel.stages.brief.brief import DEFAULTS
+from yarekeel.stages.design.brief import DEFAULTS
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Design
 from yarekeel.store.yard import Boat, Yard

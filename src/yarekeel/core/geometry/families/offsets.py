@@ -2,7 +2,7 @@
 
 import dataclasses
 import math
-from dataclasses import dataclass
+from dataclasses import MISSING, dataclass
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -11,7 +11,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.curves import fair
 from yarekeel.core.geometry.families.loft import Run, lofted
 from yarekeel.core.geometry.mesh import Floats, Mesh
-from yarekeel.core.parameters import LONGEST, check_parameters, choice
+from yarekeel.core.parameters import LONGEST, check_parameters, choice, described, flag
 from yarekeel.core.quantities import Metres, Ratio
 
 MOST_STATIONS, MOST_LINES, MOST_CHANGES = 60, 30, 40
@@ -23,9 +23,9 @@ ALONG, AROUND = 44, 18
 class Station:
     """A station ``x_m`` from aft: for each line of the table its half-breadth and its height."""
 
-    x_m: Metres
-    half_breadths_m: tuple[Metres, ...]
-    heights_m: tuple[Metres, ...]
+    x_m: Metres = described(MISSING, "From aft", "length")
+    half_breadths_m: tuple[Metres, ...] = described(MISSING, "Half-breadth", "length")
+    heights_m: tuple[Metres, ...] = described(MISSING, "Height", "length")
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,15 +38,14 @@ class Change:
     """
 
     what: Literal["higher", "wider", "longer"]
-    part: Ratio
-    station: int | None = None
-    fade_to: int | None = None
-    above: int = 0
-    on: bool = True
+    part: Ratio = described(MISSING, "By", "percent", -0.9, 4.0)
+    station: int | None = described(None, "Where", "station_or_none", meaning="everywhere")
+    fade_to: int | None = described(None, "Fades to", "station_or_none", meaning="nowhere")
+    above: int = described(0, "Above", "line")
+    on: bool = flag(True, "On")
 
     def __post_init__(self) -> None:
-        if not math.isfinite(self.part) or not -0.9 <= self.part <= 4.0:
-            raise InvalidInput("part", "A change must lie between 90 % less and 400 % more.")
+        check_parameters(self)
         if self.station is None and self.fade_to is not None:
             raise InvalidInput("fade_to", "Only a change at one station can fade out.")
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from yarekeel.stages.brief import brief
-from yarekeel.stages.design.design import LEFT_OPEN
+from yarekeel.stages.design.brief import LEFT_OPEN
 from yarekeel.units import Said
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field

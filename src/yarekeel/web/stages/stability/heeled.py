@@ -10,8 +10,9 @@ from yarekeel.core.stability.tipping import Tipping
 from yarekeel.core.weights.weigh_in import WeighIn
 from yarekeel.stages.afloat import flooding
 from yarekeel.stages.afloat.flooding import Into
+from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Brief, Design
+from yarekeel.stages.design.design import Design
 from yarekeel.stages.stability import plain_tests, stability
 from yarekeel.stages.stability.plain_tests import Tested
 from yarekeel.stages.stability.stability import StabilityAssessment

@@ -16,7 +16,7 @@ from yarekeel.core.geometry.families import RoundBilge
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh, joined
 from yarekeel.core.hydrostatics.equilibrium import solve_equilibrium
-from yarekeel.core.hydrostatics.inside import plane_of
+from yarekeel.core.hydrostatics.inside import surface_of
 from yarekeel.core.stability.righting import (
     Righted,
     dived_arm,
@@ -227,7 +227,7 @@ def _has_trim(hull: Hull, volume: float, gravity: tuple[float, float, float], he
     kernel, levels = hull.kernel, []
     for trim in np.radians(np.arange(-86, 87, 4)):
         rows = rotation(heel, float(trim))
-        d, m = plane_of(kernel, rows, volume)
+        d, m = surface_of(kernel, rows, volume)
         height = sum(rows[2][k] * (gravity[k] - kernel.centre[k]) for k in range(3)) - d
         levels.append(volume * height - m.mz)
     return any(levels[k] < levels[k - 1] and levels[k] < levels[k + 1] for k in range(1, len(levels) - 1))

@@ -18,7 +18,7 @@ from yarekeel.core.geometry.mesh import joined
 from yarekeel.core.geometry.spaces import below, clipped, inset
 from yarekeel.core.hydrostatics.afloat import draft_at, float_boat
 from yarekeel.core.hydrostatics.equilibrium import solve_equilibrium, solve_held
-from yarekeel.core.hydrostatics.inside import Laden, Liquid, Part, plane_of
+from yarekeel.core.hydrostatics.inside import Laden, Liquid, Part, surface_of
 from yarekeel.core.trials.float_test import explain
 
 RHO = 1000.0
@@ -92,7 +92,7 @@ def test_a_liquids_shift_in_a_heeled_box_tank_is_exact(degrees):
     wide, high, long = 1.2, 0.8, 3.0
     tank = Flotation(box(long, wide, high), (0.0, 0.0, 0.0))
     heel = math.radians(degrees)
-    _, m = plane_of(tank, rotation(heel, 0.0), 0.5 * tank.total_volume)
+    _, m = surface_of(tank, rotation(heel, 0.0), 0.5 * tank.total_volume)
     laden = Laden(tank, (), (Liquid(tank, 0.5 * tank.total_volume),))
     y, z = laden.levels(Attitude(heel, 0.0, 0.0))[0].centre[1:]
     fill = 0.5 * high

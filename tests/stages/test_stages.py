@@ -12,6 +12,7 @@ from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import reedwarden, wagtail
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.brief import brief
+from yarekeel.stages.changes.ways.ballast_at import mass_that_levels
 from yarekeel.stages.design import editing
 from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
@@ -111,10 +112,10 @@ def test_level_move_levels(at):
 
 def test_ballast_levels_or_has_no_answer():
     c = craft(dataclasses.replace(LEVEL, at_m=(0.53, 0.0, 0.05)))
-    mass = afloat.ballast_to_level(c, 0.1)
+    mass = mass_that_levels(c, 0.1)
     # Level needs the moments about amidships equal: 30 x 0.03 = m x 0.4, by hand
     assert mass == pytest.approx(30.0 * 0.03 / 0.4, rel=1e-6)
-    assert afloat.ballast_to_level(c, 0.9) is None
+    assert mass_that_levels(c, 0.9) is None
 
 
 def test_demo_boats_tell_the_story_meant():
@@ -187,21 +188,21 @@ def test_each_fix_meets_its_target_when_put_in():
         brief=brief_,
     )
     result = fixes.assess(c, TEST)
-    by_code = {x.code: x for x in result.candidates}
+    by_code = {x.solved.code: x for x in result.candidates}
     assert abs(by_code["fix.move"].outcome.trim) < 1e-5
     assert abs(by_code["fix.ballast"].outcome.trim) < 1e-5
     scale = by_code["fix.scale"]
     assert scale.outcome.freeboard == pytest.approx(0.13, rel=1e-3)
-    factor = scale.design.bodies[0].shape.length_m
-    assert scale.design.weights[0].mass_kg == pytest.approx(20.0 * factor**2, rel=1e-6)  # a skin grows with the area
+    factor = scale.solved.design.bodies[0].shape.length_m
+    assert scale.solved.design.weights[0].mass_kg == pytest.approx(20.0 * factor**2, rel=1e-6)  # a skin grows with the area
 
 
 def test_fix_without_an_answer_says_why():
     c = craft(dataclasses.replace(LEVEL, group="structure"), WeightItem("receiver", 0.05, (0.5, 0.0, 0.05), "weighed"))
     result = fixes.assess(c, TEST, item=1)  # 50 g would have to go many metres
-    move = next(x for x in result.candidates if x.code == "fix.move")
-    assert move.design is None
-    assert move.why_not is not None
+    move = next(x for x in result.candidates if x.solved.code == "fix.move")
+    assert move.solved.design is None
+    assert move.solved.why_not is not None
 
 
 def test_compare_names_what_differs():

@@ -11,6 +11,8 @@ from typing import Literal
 
 from yarekeel.core.sources import Source
 
+Values = Mapping[str, float | str]
+"""SI numbers and words by the names used in a sentence."""
 Severity = Literal["holds", "near", "fails", "note"]
 
 
@@ -34,5 +36,5 @@ class Finding:
     title: str
     sentence: str
     source: Source
-    values: Mapping[str, float | str] = field(default_factory=lambda: MappingProxyType({}))
+    values: Values = field(default_factory=lambda: MappingProxyType({}))
     remedies: tuple[Remedy, ...] = ()

@@ -23,5 +23,7 @@ Degrees = Annotated[float, "deg"]
 AmpereHours = Annotated[float, "Ah"]
 Celsius = Annotated[float, "degC"]
 SquareMetresPerSecond = Annotated[float, "m2/s"]
+Scalar = float
+"""A number in whatever unit its caller counts."""
 Ratio = Annotated[float, "1"]
 Point = tuple[Metres, Metres, Metres]

@@ -25,7 +25,7 @@ from yarekeel.core.weights.recipes.foam import Foam
 from yarekeel.core.weights.recipes.frames import Frames
 from yarekeel.core.weights.recipes.person import Person
 from yarekeel.core.weights.recipes.skin import Skin
-from yarekeel.stages.afloat import dive
+from yarekeel.stages.changes.ways.tank import tank_for
 from yarekeel.stages.design.aboard import refreshed
 from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
@@ -162,7 +162,7 @@ def dabchick() -> Design:
         ),
         drive=Drive((Motor("Motor", 9.0, (0.01, 0.0, 0.060), 11.0, "rated"),), Battery(11.1, 8.0, 20.0, 0.02)),
     )
-    tank = dive.tank_for(Craft(design), inlet_out=0.025)
+    tank = tank_for(Craft(design), inlet_out=0.025)
     return dataclasses.replace(design, compartments=(tank,))
 
 

@@ -90,7 +90,7 @@ def _tell(yard: Yard, first: Design, units: str, truth: Design, facts: dict[str,
     yard.log_trial(boat, "A", read)
     index = next(k for k, w in enumerate(first.weights) if w.name == item)
     result = fixes.assess(Craft(first), read, index)
-    candidates = [c for c in result.candidates if c.design is not None]
+    candidates = [c.solved for c in result.candidates if c.solved.design is not None]
     chosen = next((c for c in candidates if c.code == code), candidates[0])
     assert chosen.design is not None
     yard.follow(boat, "A", chosen.design, fill(chosen.title.title, chosen.title.values, SYSTEMS[units]))

@@ -48,15 +48,15 @@ def draw(found: SizeMap, system: System) -> str:
                 parts.append(svg.line(LEFT - 4, at, LEFT, at, "axis"))
                 parts.append(svg.text(LEFT - 7, at + 4, words, "axis-text", "end"))
     taken: list[tuple[float, float]] = []
-    for n, wish in enumerate(axes.wishes):
-        pieces = zero_lines(found.margins[wish.code])
+    for n, limit in enumerate(axes.limits):
+        pieces = zero_lines(found.margins[limit.code])
         if not len(pieces):
             continue
         page = np.stack([LEFT + pieces[..., 0] * wide, TOP + TALL - pieces[..., 1] * tall], axis=-1)
         parts.append(svg.path(svg.segments_of(page), f"plot-line {LOOKS[n % 4]}".strip()))
         spot = _label_place(page.reshape(-1, 2), taken)
         taken.append(spot)
-        parts.append(svg.text(spot[0], spot[1], wish.title, f"plot-label {LOOKS[n % 4]}".strip(), "middle"))
+        parts.append(svg.text(spot[0], spot[1], limit.title, f"plot-label {LOOKS[n % 4]}".strip(), "middle"))
     now_x, now_y = px(axes.across.now), py(axes.up.now)
     parts += [
         svg.element("rect", x=LEFT, y=TOP, width=WIDE, height=TALL, class_="map-frame"),

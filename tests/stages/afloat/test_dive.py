@@ -14,6 +14,7 @@ from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import dabchick
 from yarekeel.stages.afloat import dive
 from yarekeel.stages.changes import answers
+from yarekeel.stages.changes.ways import tank
 from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Compartment, Design, Opening
@@ -83,19 +84,19 @@ def test_the_demo_submarine_and_a_tank_made_for_it():
 @pytest.mark.parametrize(("lead_x", "foam_x"), [(0.4, 0.2), (0.35, 0.15)])
 def test_lead_and_foam_make_it_neutral_and_level(lead_x, foam_x):
     craft = Craft(dabchick())
-    answer = dive.trim_out(craft, lead_x, foam_x)
+    answer = tank.trim_out(craft, lead_x, foam_x)
     assert min(answer.lead, answer.foam) > 0
-    after = dive.state_at(Craft(dive.with_trim(craft, answer)), 1.0)
+    after = dive.state_at(Craft(tank.with_trim(craft, answer)), 1.0)
     assert abs(after.net) <= WITHIN * after.mass
     assert abs(after.attitude.trim) < math.radians(0.1)
-    alone = dive.trim_alone(craft)  # it is light: lead alone does it, at one place only
+    alone = tank.trim_alone(craft)  # it is light: lead alone does it, at one place only
     assert alone.foam == 0
-    done = dive.state_at(Craft(dive.with_trim(craft, alone)), 1.0)
+    done = dive.state_at(Craft(tank.with_trim(craft, alone)), 1.0)
     assert abs(done.net) <= WITHIN * done.mass
     assert abs(done.attitude.trim) < math.radians(0.1)
     for places, why in (((0.4, 0.4), "at one place"), ((0.4, 0.8), "less than nothing")):
         with pytest.raises(NoAnswer, match=why):
-            dive.trim_out(craft, *places)
+            tank.trim_out(craft, *places)
 
 
 def test_salt_water_lifts_the_dived_boat():

@@ -11,6 +11,7 @@ from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
 from yarekeel.stages.afloat import forced, rules, sheer
 from yarekeel.stages.changes import answers
+from yarekeel.stages.changes.ways import added_float
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Opening
 from yarekeel.stages.judging import chances
@@ -22,14 +23,14 @@ def test_floats_sized_against_a_force_hold_it():
     before = forced.solve(craft, forces).afloat.attitude.heel
     allowed = math.radians(craft.design.brief.allowed_trim_deg)
     assert abs(before) > allowed
-    answer = forced.sized(craft, forces, "sides")
-    after = Craft(forced.with_float(craft, answer))
+    answer = added_float.sized(craft, forces, "sides")
+    after = Craft(added_float.with_float(craft, answer))
     assert abs(forced.solve(after, forces).afloat.attitude.heel) == pytest.approx(allowed, rel=WITHIN)
     assert answer.left == pytest.approx(allowed, rel=WITHIN)
     with pytest.raises(NoAnswer, match="keeps within"):
-        forced.sized(craft, forced.Forces(hand=1.0), "sides")
+        added_float.sized(craft, forced.Forces(hand=1.0), "sides")
     with pytest.raises(NoAnswer, match="Even half as wide"):
-        forced.sized(craft, forced.Forces(hand=6000.0), "sides")
+        added_float.sized(craft, forced.Forces(hand=6000.0), "sides")
 
 
 def test_throttle_and_wind_are_said_in_words():

@@ -11,6 +11,7 @@ from yarekeel.core.geometry.families import Box
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
 from yarekeel.stages.afloat import compartments, dive, flooding, swamped
+from yarekeel.stages.changes.ways import foam
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Compartment
 from yarekeel.stages.design.resizing import scaled
@@ -140,17 +141,17 @@ def test_a_swamped_wooden_box_by_hand():
 
 def test_foam_put_in_carries_what_was_asked():
     craft = Craft(moorhen())
-    answer = swamped.foam_for(craft, 40.0)
+    answer = foam.foam_for(craft, 40.0)
     # Foam lifts (rho - rho_foam) per volume: 33 kg/m3 extruded polystyrene in this water.
     assert answer.lifts == pytest.approx(answer.volume * (craft.density - 33), rel=1e-12)
-    after = swamped.assess(Craft(swamped.with_foam(craft, answer)))
+    after = swamped.assess(Craft(foam.with_foam(craft, answer)))
     assert after.carries == pytest.approx(40.0, rel=WITHIN)
     with pytest.raises(NoAnswer, match="no foam is needed"):
-        swamped.foam_for(craft, -5.0)
+        foam.foam_for(craft, -5.0)
     with pytest.raises(NoAnswer, match="do not fit under the rim"):
-        swamped.foam_for(craft, 2000.0)
+        foam.foam_for(craft, 2000.0)
     with pytest.raises(InvalidInput, match="lighter than water"):
-        swamped.foam_for(craft, 40.0, "lead")
+        foam.foam_for(craft, 40.0, "lead")
 
 
 def test_a_swamped_boat_of_unknown_stuff_goes_down_in_words():

@@ -11,7 +11,9 @@ from yarekeel.core.geometry.families import Box
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import moorhen, reedwarden, turnstone, wagtail
 from yarekeel.exchange import boat_file
-from yarekeel.stages.changes import cure_ways, cures
+from yarekeel.stages.changes import cures
+from yarekeel.stages.changes.register import CHANGES, cures_for
+from yarekeel.stages.changes.ways import ballast
 from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body
@@ -39,26 +41,26 @@ def test_every_solved_cure_put_in_meets_the_brief_and_is_the_least(name):
     assert cures.needed(craft).least[0] < 0
     solved = 0
     for cure in cures.all_of(craft):
-        if cure.design is None:
-            assert cure.why_not is not None
-            assert said([cure.why_not])[0][2].endswith(".")
+        if cure.solved.design is None:
+            assert cure.solved.why_not is not None
+            assert said([cure.solved.why_not])[0][2].endswith(".")
             continue
         solved += 1
         # As a revision is kept: written to the boat file, and read from it.
-        again = Craft(boat_file.loads(boat_file.dumps(cure.design)))
+        again = Craft(boat_file.loads(boat_file.dumps(cure.solved.design)))
         found = steadiness(again)
-        assert found.least[0] >= -WITHIN, (cure.code, found.least)
+        assert found.least[0] >= -WITHIN, (cure.solved.code, found.least)
         assert cure.figures is not None
         assert cure.figures.gm == pytest.approx(again.rest().gm_transverse, rel=1e-9)
         assert cure.figures.carried == pytest.approx(again.total.mass)
-        less = cure_ways.WAYS[cure.code.removeprefix("cure.")](craft)
-        if cure.amount > less.low + 1e-9 and cure.code != "cure.lower":  # floats that touch jump from too little to plenty
+        less = CHANGES[cure.solved.code.removeprefix("cure.")].way(craft)
+        if cure.amount > less.low + 1e-9 and cure.solved.code != "cure.lower":  # floats that touch jump from too little to plenty
             try:
                 smaller = Craft(less.make(less.low + 0.96 * (cure.amount - less.low)))
             except InvalidInput as error:  # thinner than anything that can be built
                 assert "any smaller" in str(error)
                 continue
-            assert steadiness(smaller).least[0] < 0, cure.code
+            assert steadiness(smaller).least[0] < 0, cure.solved.code
     assert solved >= 2
 
 
@@ -68,17 +70,17 @@ def test_ballast_is_the_one_that_statics_asks():
     narrow = Body("hull", Box(2.0, 0.35, 0.5), deck="decked")
     design = dataclasses.replace(design, bodies=(narrow,), weights=(WeightItem("all", 140.0, (1.0, 0.0, 0.20), "weighed"),))
     cure = cures.solve(Craft(design), "ballast")
-    assert cure.design is not None
+    assert cure.solved.design is not None
     m = cure.amount
     draft = (140 + m) / 700
-    kg = (140 * 0.20 + m * cure_ways.BALLAST_UP * 0.5) / (140 + m)
+    kg = (140 * 0.20 + m * ballast.UP * 0.5) / (140 + m)
     assert draft / 2 + 0.35**2 / (12 * draft) - kg == pytest.approx(0.03, abs=2e-4)
 
 
 def test_a_lower_seat_is_worth_its_share_of_the_mass():
     design = heavy_raft(brief=Brief("model", 400.0, 0.01, 2.0, 0.19))
     cure = cures.solve(Craft(design), "seat")
-    assert cure.design is not None
+    assert cure.solved.design is not None
     assert cure.amount == pytest.approx(0.015, rel=0.02)  # all of it is loose: GM rises by as much as it goes down
     assert cure.figures is not None
     assert cure.figures.carried == pytest.approx(180.0)
@@ -87,21 +89,21 @@ def test_a_lower_seat_is_worth_its_share_of_the_mass():
 def test_a_boat_that_keeps_its_brief_is_left_alone_and_none_is_none():
     craft = Craft(heavy_raft(brief=Brief("model", 400.0, 0.01, 2.0, 0.05)))
     assert cures.needed(craft).least[0] >= 0
-    assert "outrigger" in cures.codes_of(craft)
-    assert "spacing" not in cures.codes_of(craft)
+    assert "outrigger" in [c.code for c in cures_for(craft)]
+    assert "spacing" not in [c.code for c in cures_for(craft)]
     with pytest.raises(InvalidInput, match="none for this boat"):
         cures.solve(craft, "spacing")
     hopeless = Craft(heavy_raft(brief=Brief("model", 400.0, 0.01, 2.0, 900.0)))
     for cure in cures.all_of(hopeless):
-        assert cure.design is None
-        assert cure.why_not is not None
+        assert cure.solved.design is None
+        assert cure.solved.why_not is not None
 
 
 def test_sinking_boats_have_a_sentence_for_every_cure():
     design = heavy_raft(brief=Brief("model", 400.0, 0.01, 2.0, 0.2))
     sunk = Craft(dataclasses.replace(design, weights=(dataclasses.replace(design.weights[0], mass_kg=900.0),)))
     for cure in cures.all_of(sunk):
-        if cure.design is None:
-            assert cure.why_not is not None
+        if cure.solved.design is None:
+            assert cure.solved.why_not is not None
         else:  # floats can carry it
-            assert steadiness(Craft(cure.design)).least[0] >= -WITHIN
+            assert steadiness(Craft(cure.solved.design)).least[0] >= -WITHIN

@@ -11,7 +11,8 @@ from yarekeel.demo.boats import reedwarden, wagtail
 from yarekeel.drawing import size_map as drawing
 from yarekeel.stages.changes import answers
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.judging.wishes import judge
+from yarekeel.stages.judging.figures import Figures
+from yarekeel.stages.judging.judge import judge
 from yarekeel.stages.sizing import size_map, sizing
 from yarekeel.units import SYSTEMS
 
@@ -64,7 +65,7 @@ def test_a_point_of_the_map_is_the_boat_that_the_button_makes():
     made = Craft(answers.act(craft, "answer.point", f"{LENGTH}|1.7|{BEAM}|0.9"))
     assert made.design.bodies[0].shape.length_m == 1.7
     assert made.design.bodies[0].shape.beam_m == 0.9
-    assert judge(made, axes.wishes).values == pytest.approx(tried.judged.values)
+    assert judge(Figures(made), axes.limits).values == pytest.approx(tried.judged.values)
     for text in ("a|1", f"{LENGTH}|1|{LENGTH}|2", f"{LENGTH}|nan|{BEAM}|1", f"scale|1|{BEAM}|1"):
         with pytest.raises(InvalidInput):
             answers.act(craft, "answer.point", text)
@@ -82,7 +83,7 @@ def test_lines_of_nothing_run_straight_through_the_cells():
 def test_the_drawing_has_its_lines_named_and_the_boat_marked():
     found = drawn(Craft(box(gm=0.4)), LENGTH, BEAM, 9)
     text = drawing.draw(found, SYSTEMS["mm_g"])
-    for words in ("Least freeboard", "GM", "as it is", "hull: length, mm", 'class="map-kept"', 'data-steps="8"'):
+    for words in ("Freeboard", "GM", "as it is", "hull: length, mm", 'class="map-kept"', 'data-steps="8"'):
         assert words in text
 
 

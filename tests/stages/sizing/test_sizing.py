@@ -1,4 +1,4 @@
-"""Sizing solved backwards: closed forms, the answer put back, wishes that contradict."""
+"""Sizing solved backwards: closed forms, the answer put back, limits that contradict."""
 
 import dataclasses
 import math
@@ -17,8 +17,10 @@ from yarekeel.stages.changes import answers
 from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Design
+from yarekeel.stages.design.limits import asked_of
 from yarekeel.stages.design.resizing import scaled
-from yarekeel.stages.judging.wishes import judge, wishes_of
+from yarekeel.stages.judging.figures import Figures
+from yarekeel.stages.judging.judge import at_rest, judge
 from yarekeel.stages.sizing import sizing, stock
 from yarekeel.stages.sizing.need import Need, starts
 from yarekeel.units import fill
@@ -102,12 +104,12 @@ def test_the_answer_put_back_as_a_boat_meets_what_binds(make):
             assert found.findings[0].code in ("size.conflict", "size.never", "size.no_effect", "size.cannot")
             continue
         after = Craft(answers.act(craft, "answer.resize", f"{u.path}|{found.answer.value!r}"))
-        again = judge(after, found.wishes)
+        again = judge(Figures(after), found.limits)
         assert min(again.margins.values()) >= -1e-9
-        wish = next(w for w in found.wishes if w.code == found.binding)
+        limit = next(w for w in found.limits if w.code == found.binding)
         at_an_end = min(abs(found.answer.value - e) for e in (u.low, u.high)) < 1e-6 * u.high
-        if not at_an_end and wish.asked > 0:
-            assert again.values[wish.code] == pytest.approx(wish.asked, rel=WITHIN)
+        if not at_an_end and limit.asked > 0:
+            assert again.values[limit.code] == pytest.approx(limit.asked, rel=WITHIN)
 
 
 def test_a_scale_of_1_2_carries_1_728_and_its_skin_weighs_1_44():
@@ -130,7 +132,7 @@ def test_a_bought_part_that_has_no_room_any_more_is_named():
     assert sizing.side_by_side(small, (1.0,))[0].outside == ()
 
 
-def test_wishes_that_contradict_are_named_with_by_how_much():
+def test_limits_that_contradict_are_named_with_by_how_much():
     """A freeboard and a draft that no depth gives: T is 0.1 whatever the depth, so a draft of 0.05 is never kept; and a beam
     that must be small for the car and large for GM."""
     never = sizing.solve(Craft(box(most_draft_m=0.05)), "bodies.0.shape.depth_m")
@@ -145,7 +147,7 @@ def test_wishes_that_contradict_are_named_with_by_how_much():
     assert "beam" in words.lower()
 
 
-def test_a_narrow_stretch_between_two_wishes_is_found():
+def test_a_narrow_stretch_between_two_limits_is_found():
     """GM asks for a beam of at least b, the car for at most 1.004 b: no value that is looked at first lies between."""
     least = answered(box(freeboard=0.0, gm=0.30, mass=240.0), "bodies.0.shape.beam_m")
     found = answered(box(freeboard=0.0, gm=0.30, mass=240.0, most_beam_m=1.004 * least), "bodies.0.shape.beam_m")
@@ -175,11 +177,11 @@ def test_an_unknown_without_effect_and_a_boat_without_a_load():
 
 
 def test_limits_left_open_are_not_asked_and_bad_ones_are_refused():
-    assert [w.code for w in wishes_of(Brief())] == ["freeboard", "trim", "heel", "gm", "mass"]
-    assert "draft" in [w.code for w in wishes_of(Brief(most_draft_m=0.1))]
+    assert [w.code for w in asked_of(Brief())] == ["freeboard", "trim", "heel", "gm", "mass", "thrust"]
+    assert "draft" in [w.code for w in asked_of(Brief(most_draft_m=0.1))]
     with pytest.raises(InvalidInput, match="Greatest draft must lie between"):
         Brief(most_draft_m=0.0)
-    bed = judge(Craft(box(bed_width_m=0.25)), wishes_of(box(bed_width_m=0.25).brief))
+    bed = judge(Figures(Craft(box(bed_width_m=0.25))), at_rest(Craft(box(bed_width_m=0.25))))
     assert bed.values["bed_width"] == pytest.approx(0.6)
     assert bed.margins["bed_width"] < 0
 
@@ -200,7 +202,7 @@ def test_pipes_off_the_shelf_by_hand():
     kept = [s.margin is not None and s.margin >= 0 for s in pipes.steps]
     assert kept == sorted(kept)  # every larger pipe does it too
     after = Craft(answers.act(Craft(design), "answer.stock", "bodies.0.shape.pipe|mm-110"))
-    assert judge(after, pipes.wishes).margins["reserve"] >= 0
+    assert judge(Figures(after), pipes.limits).margins["reserve"] >= 0
 
 
 def test_the_thickest_sheet_that_is_light_enough():

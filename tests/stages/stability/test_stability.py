@@ -22,7 +22,9 @@ from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Opening
 from yarekeel.stages.design.outers import outers_of
 from yarekeel.stages.design.resizing import scaled
-from yarekeel.stages.stability import criteria, floats, plain_tests, rolling, sailing, stability
+from yarekeel.stages.judging import criteria
+from yarekeel.stages.judging.figures import Figures
+from yarekeel.stages.stability import floats, plain_tests, rolling, sailing, stability
 
 OFF = Tipping(*(0.0,) * 7, 1.0, 0.0, None, 0.0, 0.0, 0.0)
 """Every plain test left out but the rail's and moving to one side."""
@@ -314,7 +316,7 @@ def test_is_code_areas_of_a_wall_sided_box_by_hand():
     h = math.radians(25)
     by_hand = 0.175 * (1 - math.cos(h)) + 0.2 / 2 * (1 / math.cos(h) + math.cos(h) - 2)
     assert criteria.area_to(r.boat, r.starboard, h) == pytest.approx(by_hand, rel=1e-6)
-    c = criteria.assess(craft, r, plain_tests.assess(craft, r))
+    c = criteria.assess(Figures.found(craft, r, plain_tests.assess(craft, r)))
     assert c is not None
     assert [x.clause for x in c.clauses] == ["2.2.1", "2.2.1", "2.2.1", "2.2.2", "2.2.3", "2.2.4"]
     assert c.clauses[-1].has == pytest.approx(0.175, abs=1e-9)

@@ -171,7 +171,7 @@ def test_cases_side_by_side_name_the_worst():
     assert fine.worst["gm"] == min(range(3), key=lambda n: lines[n].gm_transverse)
     assert [f.code for f in cases.assess(craft(LOAD)).findings] == ["cases.none"]
     assert result.findings[0].values["name"] == "sinking"
-    assert lines[1].mass / (1000 * 1.0 * 0.4) == pytest.approx(fine.lines[1].mean_draft, rel=0.01)  # a box: mass / (density L B)
+    assert lines[1].mass / (1000 * 1.0 * 0.4) == pytest.approx(fine.lines[1].draft, rel=0.01)  # a box: mass / (density L B)
     assert fine.worst["draft"] == fine.worst["mass"]
 
 

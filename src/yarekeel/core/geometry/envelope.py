@@ -7,6 +7,7 @@ import numpy as np
 from yarekeel.core.geometry.mesh import Mesh, block
 from yarekeel.core.geometry.union import simplified_to, solid_of, surface_of
 from yarekeel.core.quantities import Metres, Ratio
+from yarekeel.core.search import edge
 
 THIN: Ratio = 0.12
 """A mesh whose mean wall, twice its volume over its area, is thinner than this share of its least extent may be hollow."""
@@ -66,7 +67,4 @@ def _rim(mesh: Mesh) -> Metres | None:
         return None
     held = float(max(holding))
     spilt = held + (high - low) / 8
-    for _ in range(STEPS):
-        middle = (held + spilt) / 2
-        held, spilt = (middle, spilt) if _hollow(whole, coarse, middle) is not None else (held, middle)
-    return held
+    return edge(lambda level: -1.0 if _hollow(whole, coarse, level) is None else 1.0, spilt, held, (high - low) / 8 / 2**STEPS)

@@ -10,21 +10,24 @@ A corner is wet if its height is strictly below zero, decided once a vertex: pla
 Meshes of many triangles are grouped in blocks along a Morton curve; only blocks that the plane cuts are opened.
 """
 
+import math
 from functools import cached_property
 from typing import NamedTuple, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
+from yarekeel.core.errors import Unsolved
 from yarekeel.core.geometry.attitude import Rows
 from yarekeel.core.geometry.mesh import Floats, Mesh
-from yarekeel.core.quantities import CubicMetres, Metres, Point, SquareMetres
+from yarekeel.core.quantities import CubicMetres, Metres, Point, Ratio, SquareMetres
 
 BLOCK_FROM = 10_000
 """Triangles from which blocks pay (measured, see `make bench`)."""
 BLOCK, LARGE_BLOCK, LARGE_FROM = 8, 16, 60_000
 """Triangles in a block, and from how many in all the larger are used: small enough that few dry ones are opened, large enough that
 few boxes are tested (measured)."""
+MOST_PLANES = 80
 
 # By wet pattern (bit k = corner k wet): is the whole counted, is it cut, which corner is alone, and with which sign.
 _WHOLE = np.array([0, 0, 0, 1, 0, 1, 1, 1], dtype=np.float64)
@@ -68,6 +71,29 @@ class Evaluator(Protocol):
     def evaluate(self, rows: Rows, d: Metres) -> Immersed: ...
 
     def first_guess(self, volume: CubicMetres) -> Metres: ...
+
+
+def plane_of(
+    kernel: Evaluator, rows: Rows, volume: CubicMetres, start: Metres, *, reach: Metres | None = None, close: Ratio = 1e-12
+) -> tuple[Metres, Immersed]:
+    """Height over the kernel's centre, along the world's up, of the plane that has ``volume`` below it, and the sums there.
+
+    Newton's method on volume, whose slope is the plane's area, kept inside a shrinking bracket of ``reach`` to either side;
+    0 < volume < the whole. Raises Unsolved where ``MOST_PLANES`` are not enough.
+    """
+    high = kernel.half_extent if reach is None else reach
+    low, d = -high, min(max(start, -high), high)
+    for _ in range(MOST_PLANES):
+        m = kernel.evaluate(rows, d)
+        miss = m.volume - volume
+        if abs(miss) <= close * kernel.total_volume:
+            return d, m
+        low, high = (low, d) if miss > 0 else (d, high)
+        step = d - miss / m.area if m.area > 0 else math.nan
+        d = step if low < step < high else (low + high) / 2
+    if high - low > 1e-9 * kernel.half_extent:
+        raise Unsolved("No draft was found that displaces as much.")
+    return d, m
 
 
 class Flotation:

@@ -8,7 +8,7 @@ from functools import lru_cache
 import numpy as np
 
 from yarekeel.core.geometry.attitude import Attitude, rotation
-from yarekeel.core.geometry.flotation import Flotation, Immersed, centre_below
+from yarekeel.core.geometry.flotation import Flotation, Immersed, centre_below, plane_of
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.hydrostatics.equilibrium import (
@@ -288,21 +288,8 @@ def _leaned(kernel: Flotation | Laden, afloat: Afloat, loads: Sequence[float]) -
 
 @lru_cache(maxsize=64)  # asked again and again for the same boat while a weight is dragged
 def _level(kernel: Flotation | Laden, volume: CubicMetres) -> tuple[Metres, Immersed]:
-    """Plane height over the kernel's centre at which the level boat displaces ``volume``, and what is below it.
-
-    Newton's method on volume (its slope is the waterplane's area), kept inside a shrinking bracket.
-    """
-    low, high = -kernel.half_extent, kernel.half_extent
-    d = kernel.first_guess(volume)
-    for _ in range(60):
-        m = kernel.evaluate(_UPRIGHT, d)
-        miss = m.volume - volume
-        if abs(miss) < 1e-12 * kernel.total_volume:
-            break
-        low, high = (low, d) if miss > 0 else (d, high)
-        step = d - miss / m.area if m.area > 0 else math.nan
-        d = step if low < step < high else (low + high) / 2
-    return d, m
+    """Plane height over the kernel's centre at which the level boat displaces ``volume``, and what is below it."""
+    return plane_of(kernel, _UPRIGHT, volume, kernel.first_guess(volume))
 
 
 def level_waterline(kernel: Flotation | Laden, volume: CubicMetres) -> Metres:

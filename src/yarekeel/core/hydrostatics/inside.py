@@ -13,7 +13,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yarekeel.core.geometry.attitude import Attitude, Rows
-from yarekeel.core.geometry.flotation import Evaluator, Flotation, Immersed, centre_below
+from yarekeel.core.geometry.flotation import Evaluator, Flotation, Immersed, centre_below, plane_of
 from yarekeel.core.quantities import CubicMetres, Metres, Point, Ratio
 
 FULL = 1 - 1e-9
@@ -93,25 +93,13 @@ def added(a: Immersed, b: Immersed, share: Ratio) -> Immersed:
     return Immersed(*(p + share * q for p, q in zip(a, b, strict=True)))
 
 
-def plane_of(kernel: Flotation, rows: Rows, volume: CubicMetres) -> tuple[Metres, Immersed]:
-    """Height over the kernel's centre, along the world's up, of the plane that has ``volume`` below it, and the sums there.
-
-    Newton's method on volume, whose slope is the plane's area, kept inside a shrinking bracket; 0 < volume < the whole.
-    """
-    reach = kernel.half_extent + math.dist(kernel.middle, (0.0, 0.0, 0.0))
-    low, high = -reach, reach
+def surface_of(kernel: Flotation, rows: Rows, volume: CubicMetres) -> tuple[Metres, Immersed]:
+    """The level of so much liquid in a space whose middle may lie far from the kernel's centre: height over that centre, along the
+    world's up, and the sums below it; 0 < volume < the whole."""
     up, (x, y, _) = rows[2], kernel.middle
-    d = up[0] * x + up[1] * y + up[2] * kernel.first_guess(volume)
-    d = min(max(d, low), high)
-    for _ in range(80):
-        m = kernel.evaluate(rows, d)
-        miss = m.volume - volume
-        if abs(miss) <= 1e-13 * kernel.total_volume:
-            break
-        low, high = (low, d) if miss > 0 else (d, high)
-        step = d - miss / m.area if m.area > 0 else math.nan
-        d = step if low < step < high else (low + high) / 2
-    return d, m
+    reach = kernel.half_extent + math.dist(kernel.middle, (0.0, 0.0, 0.0))
+    start = up[0] * x + up[1] * y + up[2] * kernel.first_guess(volume)
+    return plane_of(kernel, rows, volume, start, reach=reach, close=1e-13)
 
 
 def _level(liquid: Liquid, rows: Rows) -> Level:
@@ -119,7 +107,7 @@ def _level(liquid: Liquid, rows: Rows) -> Level:
     volume = liquid.volume / liquid.room
     if volume >= FULL * kernel.total_volume:
         return Level(liquid.volume, liquid.ratio, kernel.centroid, None, (0.0, 0.0, 0.0))
-    d, m = plane_of(kernel, rows, volume)
+    d, m = surface_of(kernel, rows, volume)
     area = m.area or math.inf
     surface = tuple(liquid.room * s for s in (m.sxx - m.sx**2 / area, m.syy - m.sy**2 / area, m.sxy - m.sx * m.sy / area))
     return Level(liquid.volume, liquid.ratio, centre_below(m, kernel.centre, rows, d), d, (surface[0], surface[1], surface[2]))

@@ -5,12 +5,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yarekeel.core.constants import STANDARD_GRAVITY
-from yarekeel.core.errors import Unsolved
 from yarekeel.core.geometry.attitude import Attitude, rotation
+from yarekeel.core.geometry.flotation import plane_of
 from yarekeel.core.quantities import Metres, Newtons, Point, Radians
 from yarekeel.core.stability.righting import Righted
 
-MOST_ROUNDS = 60
 LEVEL = 1e-10
 """Of the volume displaced."""
 
@@ -31,24 +30,14 @@ class PitchPoint:
 
 
 def pitch_curve(boat: Righted, trims: Sequence[Radians]) -> tuple[PitchPoint, ...]:
-    """The boat held upright at each of ``trims``, free to sink. Newton's method on the volume, from the trim before. Raises Unsolved."""
+    """The boat held upright at each of ``trims``, free to sink, each from the trim before. Raises Unsolved."""
     kernel, v0 = boat.kernel, boat.displaced
     g = tuple(boat.gravity[k] - kernel.centre[k] for k in range(3))
     d = kernel.first_guess(v0)
     out = []
     for trim in trims:
         rows = rotation(0.0, trim)
-        low, high = -kernel.half_extent, kernel.half_extent
-        for _ in range(MOST_ROUNDS):
-            m = kernel.evaluate(rows, d)
-            miss = m.volume - v0
-            if abs(miss) <= LEVEL * v0:
-                break
-            low, high = (low, d) if miss > 0 else (d, high)
-            step = d - miss / m.area if m.area > 0 else math.nan
-            d = step if low < step < high else (low + high) / 2
-        else:
-            raise Unsolved(f"No draft was found at {math.degrees(trim):.1f}° of trim.")
+        d, m = plane_of(kernel, rows, v0, d, close=LEVEL * v0 / kernel.total_volume)
         across = sum(rows[0][k] * g[k] for k in range(3))
         arm = (m.mx / v0 - across) * boat.share
         height = -d - sum(rows[2][k] * kernel.centre[k] for k in range(3))

@@ -15,6 +15,7 @@ from yarekeel.core.hydrostatics.afloat import with_liquids
 from yarekeel.core.hydrostatics.equilibrium import Held, solve_held
 from yarekeel.core.hydrostatics.inside import Laden
 from yarekeel.core.quantities import CubicMetres, MetreRadians, Metres, Point, Radians
+from yarekeel.core.search import root
 
 NO_ARM = 1e-7
 """Of the boat's size: an arm below it is rounding."""
@@ -214,23 +215,19 @@ def is_symmetric(boat: Righted) -> bool:
 def crossing(
     boat: Righted, a: RightingPoint, b: RightingPoint, height: Callable[[RightingPoint], Metres], tolerance: Radians = CLOSE
 ) -> RightingPoint:
-    """The point between ``a`` and ``b`` at which ``height`` goes through zero, solved for by regula falsi with Illinois' halving.
+    """The point between ``a`` and ``b`` at which ``height`` goes through zero, each heel on the way solved from the nearest known.
     Raises Unsolved."""
-    ya, yb = height(a), height(b)
-    side, near = 0, a if abs(ya) < abs(yb) else b
-    for _ in range(40):
-        if abs(b.heel - a.heel) < tolerance or ya == yb:
-            break
-        heel = a.heel + (b.heel - a.heel) * min(max(ya / (ya - yb), 0.001), 0.999)
-        near = boat.near(a if abs(heel - a.heel) < abs(b.heel - heel) else b, heel)
-        y = height(near)
-        if abs(y) < 1e-9 * boat.kernel.half_extent:
-            break
-        if (y > 0) == (ya > 0):
-            a, ya, yb, side = near, y, yb * (0.5 if side == 1 else 1.0), 1
-        else:
-            b, yb, ya, side = near, y, ya * (0.5 if side == -1 else 1.0), -1
-    return near
+    known = {a.heel: a, b.heel: b}
+
+    def at(heel: Radians) -> Metres:
+        if heel not in known:
+            known[heel] = boat.near(known[min(known, key=lambda h: abs(h - heel))], heel)
+        return height(known[heel])
+
+    met = root(at, a.heel, b.heel, tolerance, enough=1e-9 * boat.kernel.half_extent)
+    if met is None:  # both ends on one side, by less than the solver's own doubt
+        return a if abs(height(a)) < abs(height(b)) else b
+    return known[min(known, key=lambda h: abs(h - met))]
 
 
 def rests_of(boat: Righted, points: Sequence[RightingPoint]) -> tuple[tuple[Radians, bool], ...]:

@@ -4,16 +4,14 @@ import math
 from dataclasses import dataclass
 
 from yarekeel.core.errors import BoatSinks, NoRest
-from yarekeel.core.findings import Finding, Remedy, Severity
+from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.hydrostatics.afloat import Afloat, Outputs, level_centre, outputs_of, spread_of
-from yarekeel.core.quantities import Kilograms, Metres
+from yarekeel.core.quantities import Metres
 from yarekeel.core.sources import BRIEF, MECHANICS
 from yarekeel.stages.brief.brief import caution
 from yarekeel.stages.design.craft import Craft
-
-NEAR = 0.15
-"""Within this share of a limit a verdict says near, spread or no spread (common practice)."""
+from yarekeel.stages.design.limits import limit_always
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,9 +55,9 @@ def assess(craft: Craft, start: Attitude | None = None) -> FloatAssessment:
     spread = spread_of(craft.hull, craft.acting, afloat, marks.bow_x_m, marks.stern_x_m, craft.kernel)
     findings = [*_posture(craft, afloat), _freeboard(craft, afloat, spread), *_opening(craft, afloat)]
     if not afloat.is_capsized:
-        findings += [_trim(craft, afloat), *_heel(craft, afloat)]
+        findings += [_trim(craft, afloat, spread), *_heel(craft, afloat, spread)]
     if not afloat.is_unsteady:
-        findings.append(_stiffness(craft, afloat))
+        findings.append(_stiffness(craft, afloat, spread))
     if afloat.equilibrium.neutral:
         findings.append(
             Finding(
@@ -140,20 +138,22 @@ def _opening(craft: Craft, afloat: Afloat) -> list[Finding]:
     if not craft.openings:
         return []
     name, place = min(craft.openings, key=lambda o: afloat.attitude.height_of(o[1]))
-    height, asked = afloat.attitude.height_of(place), craft.design.brief.least_freeboard_m
-    values: dict[str, float | str] = {"name": name, "height": height, "under": -height, "asked": asked, "count": float(len(craft.openings))}
+    height, limit = afloat.attitude.height_of(place), limit_always(craft.design.brief, "freeboard")
+    count = float(len(craft.openings))
+    values: dict[str, float | str] = {"name": name, "height": height, "under": -height, "asked": limit.asked, "count": count}
     if height <= 0:
         sentence = "It lies {under:length} below the surface: the boat fills through it, and these sums no longer hold."
         remedy = Remedy("Move it higher or close it", "shape")
         return [Finding("float.opening_under", "fails", "Water comes in at the {name}", sentence, MECHANICS, values, (remedy,))]
-    severity: Severity = "holds" if height >= asked else "near"
     sentence = "The lowest of {count:count}; you asked for {asked:length} of freeboard."
-    return [Finding("float.opening", severity, "{name} stands {height:length} above the water", sentence, BRIEF, values)]
+    title = "{name} stands {height:length} above the water"
+    return [Finding("float.opening", limit.severity(height), title, sentence, BRIEF, values)]
 
 
 def _freeboard(craft: Craft, afloat: Afloat, spread: Outputs | None) -> Finding:
-    asked = craft.design.brief.least_freeboard_m
-    sure = spread.freeboard if spread else 0.0
+    limit = limit_always(craft.design.brief, "freeboard")
+    asked, sure = limit.asked, spread.freeboard if spread else 0.0
+    severity = limit.severity(afloat.freeboard, sure)
     x, y, _ = afloat.freeboard_at
     values: dict[str, float | str] = {
         "free": afloat.freeboard,
@@ -176,10 +176,10 @@ def _freeboard(craft: Craft, afloat: Afloat, spread: Outputs | None) -> Finding:
             values,
             (Remedy("Lighten it or raise the side", "shape"),),
         )
-    if afloat.freeboard < asked:
+    if severity == "fails":
         return Finding(
             "float.freeboard_short",
-            "near" if afloat.freeboard >= asked * (1 - NEAR) else "fails",
+            severity,
             "Freeboard {free:length}: {short:length} short",
             f"You asked for {{asked:length}}; the lowest point is {where}.",
             BRIEF,
@@ -188,7 +188,7 @@ def _freeboard(craft: Craft, afloat: Afloat, spread: Outputs | None) -> Finding:
         )
     return Finding(
         "float.freeboard",
-        "near" if afloat.freeboard - asked < sure else "holds",
+        severity,
         "Floats with {free:length} to spare",
         f"You asked for {{asked:length}} at the lowest point, {where}; ±{{sure:length}} from the weights.",
         BRIEF,
@@ -200,19 +200,19 @@ def _side(y: Metres) -> str:
     return "on the centreline" if abs(y) < 1e-6 else ("port" if y > 0 else "starboard")
 
 
-def _trim(craft: Craft, afloat: Afloat) -> Finding:
-    allowed = math.radians(craft.design.brief.allowed_trim_deg)
+def _trim(craft: Craft, afloat: Afloat, spread: Outputs | None) -> Finding:
+    limit = limit_always(craft.design.brief, "trim")
+    allowed, severity = limit.asked, limit.severity(afloat.attitude.trim, spread.trim if spread else 0.0)
     move = best_move(craft, afloat)
     values: dict[str, float | str] = {"trim": afloat.attitude.trim, "allowed": allowed}
     remedies: tuple[Remedy, ...] = ()
     if move:
         values |= {"name": move.name, "move": move.forward}
         remedies = (Remedy("{name} {move:fore_aft} levels it", "float"),)
-    trim = abs(afloat.attitude.trim)
-    if trim <= allowed:
+    if severity != "fails":
         return Finding(
             "float.trim",
-            "holds" if trim <= allowed * (1 - NEAR) else "near",
+            severity,
             "Trim: {trim:trim}",
             "Within the ±{allowed:angle} you allow.",
             BRIEF,
@@ -220,7 +220,7 @@ def _trim(craft: Craft, afloat: Afloat) -> Finding:
         )
     return Finding(
         "float.trim_off",
-        "near" if trim <= 2 * allowed else "fails",
+        severity,
         "Trim: {trim:trim}",
         "You allow ±{allowed:angle}.",
         BRIEF,
@@ -229,13 +229,13 @@ def _trim(craft: Craft, afloat: Afloat) -> Finding:
     )
 
 
-def _heel(craft: Craft, afloat: Afloat) -> list[Finding]:
-    allowed = math.radians(craft.design.brief.allowed_trim_deg)
-    heel = abs(afloat.attitude.heel)
-    if afloat.is_lolling or heel <= math.radians(0.05):
+def _heel(craft: Craft, afloat: Afloat, spread: Outputs | None) -> list[Finding]:
+    limit = limit_always(craft.design.brief, "heel")
+    if afloat.is_lolling or abs(afloat.attitude.heel) <= math.radians(0.05):
         return []
+    severity = limit.severity(afloat.attitude.heel, spread.heel if spread else 0.0)
     move = best_move(craft, afloat)
-    values: dict[str, float | str] = {"heel": afloat.attitude.heel, "allowed": allowed, "tcg": afloat.gravity[1]}
+    values: dict[str, float | str] = {"heel": afloat.attitude.heel, "allowed": limit.asked, "tcg": afloat.gravity[1]}
     remedies: tuple[Remedy, ...] = ()
     if move and abs(move.to_port) > 1e-4:
         values |= {"name": move.name, "move": move.to_port}
@@ -243,38 +243,31 @@ def _heel(craft: Craft, afloat: Afloat) -> list[Finding]:
     return [
         Finding(
             "float.heel",
-            "holds" if heel <= allowed else ("near" if heel <= 2 * allowed else "fails"),
+            severity,
             "It {heel:heel}",
             "Its weight lies {tcg:athwart} of the centreline; you allow ±{allowed:angle}.",
             BRIEF,
             values,
-            remedies if heel > allowed else (),
+            remedies if severity == "fails" else (),
         )
     ]
 
 
-def _stiffness(craft: Craft, afloat: Afloat) -> Finding:
-    asked = craft.design.brief.least_gm_m
-    gm = afloat.gm_transverse
-    values = {"gm": gm, "asked": asked, "short": asked - gm, "lower": asked - gm}
-    if gm < asked:
+def _stiffness(craft: Craft, afloat: Afloat, spread: Outputs | None) -> Finding:
+    limit, gm = limit_always(craft.design.brief, "gm"), afloat.judged_gm
+    severity = limit.severity(gm, spread.gm if spread else 0.0)
+    values = {"gm": gm, "asked": limit.asked, "short": limit.asked - gm, "lower": limit.asked - gm}
+    if severity == "fails":
         return Finding(
             "float.gm_short",
-            "near" if gm >= asked * (1 - NEAR) else "fails",
+            severity,
             "Tippy: GM {gm:length}",
             "You asked for {asked:length} at least; it is {short:length} short.",
             BRIEF,
             values,
             (Remedy("All weights {lower:length} lower, or a wider hull", "weights"),),
         )
-    return Finding(
-        "float.gm",
-        "holds" if gm >= asked * (1 + NEAR) else "near",
-        "Stiff enough: GM {gm:length}",
-        "You asked for {asked:length} at least.",
-        BRIEF,
-        values,
-    )
+    return Finding("float.gm", severity, "Stiff enough: GM {gm:length}", "You asked for {asked:length} at least.", BRIEF, values)
 
 
 def level_move(craft: Craft, index: int) -> LevelMove:
@@ -306,23 +299,3 @@ def best_move(craft: Craft, afloat: Afloat) -> LevelMove | None:
         if low[0] <= item.at_m[0] + move.forward <= high[0]:
             return move
     return None
-
-
-def ballast_to_level(craft: Craft, x: Metres) -> Kilograms | None:
-    """Mass at ``x`` that brings the trim to nothing, found by bisection on the level moment; None if no mass there does."""
-    total = craft.total
-    capacity = craft.kernel.total_volume * craft.density
-
-    def bow_heavy(mass: Kilograms) -> float:
-        all_up = total.mass + mass
-        lcg = (total.mass * total.centre[0] + mass * x) / all_up
-        return lcg - level_centre(craft.kernel, all_up / craft.density)[0]
-
-    low, high = 0.0, min(total.mass, 0.98 * capacity - total.mass)
-    if high <= 0 or bow_heavy(low) * bow_heavy(high) > 0:
-        return None
-    sign = 1 if bow_heavy(low) > 0 else -1
-    for _ in range(45):
-        middle = (low + high) / 2
-        low, high = (middle, high) if sign * bow_heavy(middle) > 0 else (low, middle)
-    return (low + high) / 2

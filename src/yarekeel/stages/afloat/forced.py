@@ -4,14 +4,10 @@ import dataclasses
 import math
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Literal
 
-import numpy as np
-
-from yarekeel.core.errors import BoatSinks, InvalidInput, NoAnswer, NoRest
-from yarekeel.core.findings import Finding, Remedy, Severity
+from yarekeel.core.errors import BoatSinks, InvalidInput, NoRest
+from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.geometry.attitude import Attitude
-from yarekeel.core.geometry.families.box import Box
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.wetted import side_area
 from yarekeel.core.hydrostatics import curves
@@ -20,13 +16,9 @@ from yarekeel.core.hydrostatics.forces import Overpowered, Push, Pushed, solve_p
 from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Point, Ratio, SquareMetres
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Design
+from yarekeel.stages.design.limits import limit_always
 
-What = Literal["stern", "sides"]
-WIDENINGS = 30
 STEPS = 10
-NARROWEST: Metres = 0.021
-"""A float narrower than that is a stick (and the box family ends there)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -157,12 +149,12 @@ def _over_throttle(craft: Craft, forces: Forces) -> tuple[tuple[Ratio, float | N
 
 def _findings(craft: Craft, forces: Forces, free: Afloat, pushed: Pushed, ends: Ends) -> tuple[Finding, ...]:
     brief, after = craft.design.brief, pushed.afloat
-    allowed = math.radians(brief.allowed_trim_deg)
+    limit = limit_always(brief, "trim")
     turned = after.attitude.trim - free.attitude.trim
     values: dict[str, float | str] = {
         "trim": after.attitude.trim,
         "turned": abs(turned),
-        "allowed": allowed,
+        "allowed": limit.asked,
         "stern": abs(ends.stern),
         "bow": abs(ends.bow),
         "way": "bow up" if turned > 0 else "bow down",
@@ -173,8 +165,7 @@ def _findings(craft: Craft, forces: Forces, free: Afloat, pushed: Pushed, ends: 
         "under": -after.freeboard,
         "asked": brief.least_freeboard_m,
     }
-    trim = abs(after.attitude.trim)
-    word: Severity = "holds" if trim <= allowed else "near" if trim <= 2 * allowed else "fails"
+    word = limit.severity(after.attitude.trim)
     remedies: tuple[Remedy, ...] = ()
     if word != "holds":
         text = "Buoyancy aft, or the thrust line lower" if turned > 0 else "A lower thrust line, or a fuller bow"
@@ -192,13 +183,12 @@ def _findings(craft: Craft, forces: Forces, free: Afloat, pushed: Pushed, ends: 
         )
     ]
     if abs(after.attitude.heel) > math.radians(0.05):
-        heel = abs(after.attitude.heel)
-        lean: Severity = "holds" if heel <= allowed else "near" if heel <= 3 * allowed else "fails"
+        lean = limit_always(brief, "heel").severity(after.attitude.heel)
         out.append(Finding("force.heel", lean, "It {heel:heel}", "You allow ±{allowed:angle}.", MECHANICS, values))
     if after.freeboard < 0:
         out.append(Finding("force.rim", "fails", "The deck edge is {under:length} under", "Water comes over it.", MECHANICS, values))
     else:
-        kept: Severity = "holds" if after.freeboard >= brief.least_freeboard_m else "near"
+        kept = limit_always(brief, "freeboard").severity(after.freeboard)
         out.append(
             Finding("force.freeboard", kept, "{free:length} of freeboard left", "You asked for {asked:length} at rest.", BRIEF, values)
         )
@@ -206,69 +196,6 @@ def _findings(craft: Craft, forces: Forces, free: Afloat, pushed: Pushed, ends: 
         text = "Lift of the hull at speed and the wave it makes are not in this: it is the push alone, answered at half the draft."
         out.append(Finding("force.at_rest", "note", "As at the first moment of throttle", text, COMMON_PRACTICE))
     return tuple(out)
-
-
-@dataclass(frozen=True, slots=True)
-class SizedFloat:
-    """A body added against the forces, and what is left of the trim or heel with it."""
-
-    body: Body
-    size: Metres
-    left: float
-
-
-@lru_cache(maxsize=32)
-def sized(craft: Craft, forces: Forces, what: What) -> SizedFloat:
-    """Buoyancy behind the transom against trim, or a float on each side against heel, just wide enough for the trim or heel
-    under the forces to be what the brief allows. Its own weight is not in it. Raises NoAnswer, with what is left at the widest."""
-    allowed = math.radians(craft.design.brief.allowed_trim_deg)
-
-    def left(body: Body) -> float:
-        design = dataclasses.replace(craft.design, bodies=(*craft.design.bodies, body))
-        try:
-            a = solve(Craft(design), forces).afloat.attitude
-        except (NoRest, Overpowered):
-            return math.inf
-        return abs(a.trim if what == "stern" else a.heel)
-
-    beam = float(np.ptp(craft.hull.mesh.bounds, axis=0)[1])
-    least, most = NARROWEST, (1.2 if what == "stern" else 0.5) * beam
-    if left(_float(craft, what, least)) <= allowed:
-        raise NoAnswer(f"It keeps within what you allow as it is, or with a float {1000 * NARROWEST:.0f} mm wide.")
-    at_most = left(_float(craft, what, most))
-    if at_most > allowed:
-        said = "it still goes over" if math.isinf(at_most) else f"{math.degrees(at_most):.1f}° are still left"
-        wide = "as wide as the boat" if what == "stern" else "half as wide as the boat"
-        raise NoAnswer(f"Even {wide} {said}; take force off, or lower it.")
-    for _ in range(WIDENINGS):
-        size = (least + most) / 2
-        least, most = (size, most) if left(_float(craft, what, size)) > allowed else (least, size)
-        if most - least < 1e-5 * most:
-            break
-    body = _float(craft, what, most)
-    return SizedFloat(body, most, left(body))
-
-
-def _float(craft: Craft, what: What, size: Metres) -> Body:
-    """A box behind the transom ``size`` wide, or one along each side ``size`` wide."""
-    low, high = craft.hull.mesh.bounds
-    length, _, depth = (float(v) for v in high - low)
-    names = {b.name for b in craft.design.bodies}
-    start = "stern float" if what == "stern" else "side float"
-    name = next(n for n in (start, *(f"{start} {k}" for k in range(2, 100))) if n not in names)
-    if what == "stern":
-        long = max(0.15 * length, NARROWEST)
-        return Body(name, Box(long, size, depth), (float(low[0]) - 0.95 * long, 0.0, float(low[2])), role="float")
-    long = 0.5 * length
-    at = (float(low[0]) + 0.2 * length, float(high[1]) + 0.4 * size, float(low[2]))
-    return Body(name, Box(long, size, 0.8 * depth), at, mirrored=True, role="float")
-
-
-def with_float(craft: Craft, answer: SizedFloat) -> Design:
-    """The boat with the float on it. Raises InvalidInput when it cannot be built."""
-    design = dataclasses.replace(craft.design, bodies=(*craft.design.bodies, answer.body))
-    Craft(design).hull  # noqa: B018 refused here
-    return design
 
 
 def checked(forces: Forces) -> Forces:

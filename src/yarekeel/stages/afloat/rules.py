@@ -8,17 +8,18 @@ import numpy as np
 from yarekeel.core.errors import NoRest
 from yarekeel.core.findings import Finding
 from yarekeel.core.geometry.attitude import rotation
+from yarekeel.core.geometry.families import beam_of
 from yarekeel.core.hydrostatics.afloat import float_boat
 from yarekeel.core.quantities import Kilograms, Metres
 from yarekeel.core.rules import cfr_183
 from yarekeel.core.rules.cfr_183 import CFR_183, Power
+from yarekeel.core.search import edge
 from yarekeel.core.sources import SMALL_CRAFT
 from yarekeel.stages.afloat import swamped
 from yarekeel.stages.design.craft import Craft
 
 FRESH = 62.4 * cfr_183.POUND / cfr_183.FOOT**3
 """kg/m3: the rule weighs water at 62.4 lb a cubic foot."""
-HALVINGS = 26
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,7 +45,7 @@ def covers(craft: Craft) -> str:
     hulls = [b for b in design.bodies if b.role == "hull"]
     if design.brief.kind != "people":
         return "It is made for boats that carry people."
-    if len(hulls) != 1 or hulls[0].mirrored or hulls[0].shape.kind in ("twin_hull", "pipe_raft"):
+    if len(hulls) != 1 or hulls[0].mirrored or beam_of(hulls[0].shape).multihull:
         return "It covers monohulls only (183.21)."
     if craft.hull.mesh.length >= cfr_183.LENGTH_LIMIT:
         return "It covers boats under 20 ft, 6.096 m (183.21)."
@@ -71,22 +72,20 @@ def one_side(craft: Craft, seat: Metres | None = None) -> Kilograms:
     z = min(seat if seat is not None else float(near[:, 2].min()), float(near[:, 2].min()))
     base, places = _boat(craft)
 
-    def dry(mass: Kilograms) -> bool:
+    def left(mass: Kilograms) -> Metres:
         whole = base + mass
         x, by, bz = ((base * places[k] + mass * (middle, -y, z)[k]) / whole for k in range(3))
         try:
             a = float_boat(craft.hull, whole, (x, by, bz), FRESH)
         except NoRest:
-            return False
-        return a.freeboard > 0 and not a.is_capsized
+            return -1.0
+        return -1.0 if a.is_capsized else a.freeboard
 
-    small, large = 0.0, kernel.total_volume * FRESH - base
-    if large <= 0 or not dry(1e-6 * large):
+    most = kernel.total_volume * FRESH - base
+    least = 1e-6 * most
+    if most <= 0 or left(least) <= 0:
         return 0.0
-    for _ in range(HALVINGS):
-        middle_mass = (small + large) / 2
-        small, large = (middle_mass, large) if dry(middle_mass) else (small, middle_mass)
-    return small
+    return edge(left, most, least, 1e-9 * most)
 
 
 def _boat(craft: Craft) -> tuple[Kilograms, tuple[float, float, float]]:

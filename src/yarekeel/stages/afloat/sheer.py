@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yarekeel.core.errors import InvalidInput, NoRest
-from yarekeel.core.findings import Finding, Severity
+from yarekeel.core.findings import Finding
 from yarekeel.core.geometry.attitude import rotation
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
@@ -13,6 +13,7 @@ from yarekeel.core.hydrostatics.curves import waterline_at
 from yarekeel.core.quantities import Kilograms, Metres, Point
 from yarekeel.core.sources import BRIEF, MECHANICS
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.limits import limit_always
 
 PLACES = 41
 PAINTED = 7
@@ -148,11 +149,12 @@ def _paint(craft: Craft, afloat: Afloat) -> tuple[Paint, ...]:
 def _findings(
     craft: Craft, afloat: Afloat, openings: tuple[Standing, ...], bottom: Bottom, depth: Metres | None, pressing: Kilograms
 ) -> tuple[Finding, ...]:
-    asked = craft.design.brief.least_freeboard_m
+    limit = limit_always(craft.design.brief, "freeboard")
+    asked = limit.asked
     x, y, _ = afloat.freeboard_at
     side = "on the centreline" if abs(y) < 1e-6 else "to port" if y > 0 else "to starboard"
     values: dict[str, float | str] = {"free": afloat.freeboard, "asked": asked, "x": x, "side": side, "under": -afloat.freeboard}
-    word: Severity = "fails" if afloat.freeboard < 0 else "holds" if afloat.freeboard >= asked else "near"
+    word = limit.severity(afloat.freeboard)
     title = "The rim is {under:length} under" if afloat.freeboard < 0 else "Least freeboard {free:length}"
     out = [Finding("sheer.least", word, title, "At {x:length} from aft, {side}; you asked for {asked:length}.", BRIEF, values)]
     if openings:
@@ -162,7 +164,7 @@ def _findings(
             title = "{name} is {under:length} under"
             out.append(Finding("sheer.opening", "fails", title, "The boat fills through it.", MECHANICS, values))
         else:
-            word = "holds" if low.height >= asked else "near"
+            word = limit.severity(low.height)
             out.append(
                 Finding("sheer.opening", word, "{name} is lowest, {height:length} out", "You asked for {asked:length}.", BRIEF, values)
             )

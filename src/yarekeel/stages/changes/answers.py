@@ -5,9 +5,10 @@ import math
 import re
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.stages.afloat import dive, forced, swamped
+from yarekeel.stages.afloat import forced
 from yarekeel.stages.afloat.compartments import act as compartment_act
 from yarekeel.stages.changes import loading
+from yarekeel.stages.changes.ways import added_float, foam, tank
 from yarekeel.stages.design import listing
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
@@ -85,17 +86,17 @@ def _foam(craft: Craft, path: str, text: str) -> Design:
     """``spare|material``: solved again, so that it fits the boat as it is."""
     spare, _, material = text.partition("|")
     (kilograms,) = _numbers(spare, 1, path)
-    return swamped.with_foam(craft, swamped.foam_for(craft, kilograms, material or "xps"), material or "xps")
+    return foam.with_foam(craft, foam.foam_for(craft, kilograms, material or "xps"), material or "xps")
 
 
 def _tank(craft: Craft, path: str, text: str) -> Design:
     (inlet_out,) = _numbers(text or "0", 1, path)
-    return dataclasses.replace(craft.design, compartments=(*craft.design.compartments, dive.tank_for(craft, inlet_out)))
+    return dataclasses.replace(craft.design, compartments=(*craft.design.compartments, tank.tank_for(craft, inlet_out)))
 
 
 def _trim(craft: Craft, path: str, text: str) -> Design:
     lead_x, foam_x = _numbers(text, 2, path)
-    return dive.with_trim(craft, dive.trim_out(craft, lead_x, foam_x))
+    return tank.with_trim(craft, tank.trim_out(craft, lead_x, foam_x))
 
 
 def _resize(craft: Craft, path: str, text: str) -> Design:
@@ -143,4 +144,4 @@ def _size(craft: Craft, path: str, text: str) -> Design:
         raise InvalidInput(path, "Choose a float at the stern, or one on each side.")
     throttle, tow, x, y, z, hand, wind = _numbers(numbers, 7, path)
     forces = forced.checked(forced.Forces(throttle, tow, (x, y, z), hand, wind))
-    return forced.with_float(craft, forced.sized(craft, forces, "stern" if what == "stern" else "sides"))
+    return added_float.with_float(craft, added_float.sized(craft, forces, "stern" if what == "stern" else "sides"))

@@ -34,7 +34,7 @@ class Lightening:
 
 def lightenings(craft: Craft) -> tuple[Lightening, ...]:
     """Ways to the target, those that reach it first and of them the one that gives up least; none when it is met."""
-    over = craft.total.mass - craft.design.brief.target_mass_kg if any(i.mass_kg > 0 for i in craft.items) else 0.0
+    over = craft.mass - craft.design.brief.target_mass_kg if any(i.mass_kg > 0 for i in craft.items) else 0.0
     if over <= 0:
         return ()
     found = [*_left_out(craft, over), *_fewer(craft, over), *_thinner(craft, over)]

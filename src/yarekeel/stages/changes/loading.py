@@ -1,5 +1,6 @@
 """What it carries, and what levels it: every answer is a change that can be made, and is checked on the boat with it made."""
 
+import bisect
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -11,18 +12,23 @@ from yarekeel.core.geometry.flotation import centre_below
 from yarekeel.core.hydrostatics.afloat import LEAST_UP, Afloat, float_boat, level_centre
 from yarekeel.core.hydrostatics.equilibrium import required_volume, solve_equilibrium
 from yarekeel.core.quantities import CubicMetres, Kilograms, Metres, Point
+from yarekeel.core.search import edge, first_turn
 from yarekeel.core.trials.float_test import attitude_from_drafts
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.materials import MATERIALS
 from yarekeel.stages.afloat.forced import rail_at
+from yarekeel.stages.changes.ways.ballast_at import mass_that_levels
 from yarekeel.stages.design import listing
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
+from yarekeel.stages.design.limits import limit_always
 
-HALVINGS = 46
-CAPACITY_HALVINGS = 18
 SCANNED = 12
-"""Steps of a load before it is halved: then it is known to a few millionths of all it could be."""
+"""Steps of a load that are looked over before its edge is closed in on."""
+CLOSE = 1e-8
+"""Of all that a load could be: it is known to that."""
+LOST = -1.0
+"""What a boat that floats no more has to spare."""
 Spread = Literal["even", "side"]
 
 
@@ -95,27 +101,20 @@ def with_load(craft: Craft, load: Load, name: str, group: str = "ballast", mater
 def ballast_at(craft: Craft, x: Metres, material: str = "lead") -> Load:
     """Ballast at ``x`` from aft, low in the boat, that levels it fore and aft, and athwart too where its mass allows it inside.
 
-    The least root of the moment about the level boat's B. Raises NoAnswer where no mass there does it.
+    Raises NoAnswer where no mass there does it.
     """
     low, high = craft.hull.mesh.bounds
     if not low[0] <= x <= high[0]:
         raise InvalidInput("ballast", f"A place lies between {low[0]:.3g} and {high[0]:.3g} m from aft.")
     total = craft.total
-    spare = craft.kernel.total_volume * craft.density - total.mass
-
-    def bow_heavy(mass: Kilograms) -> float:
-        whole = total.mass + mass
-        return (total.mass * total.centre[0] + mass * x) / whole - level_centre(craft.kernel, whole / craft.density)[0]
-
-    most = min(total.mass, 0.98 * spare)
-    mass = _root(bow_heavy, 0.0, most) if most > 0 else None
+    mass = mass_that_levels(craft, x)
     if mass is None:
         raise NoAnswer("No mass there levels it; try the end that rides high.")
     b = level_centre(craft.kernel, (total.mass + mass) / craft.density)
     y = ((total.mass + mass) * b[1] - total.mass * total.centre[1]) / mass if mass > 0 else 0.0
     y = min(max(y, 0.8 * float(low[1])), 0.8 * float(high[1]))
     z = float(low[2]) + 0.1 * float(high[2] - low[2])
-    return Load(mass, (x, y, z), mass / _density(craft, material))
+    return Load(mass, (x, y, z), mass / craft.material(material).density)
 
 
 @lru_cache(maxsize=64)
@@ -131,23 +130,17 @@ def ballast_for_gm(craft: Craft, gm: Metres, material: str = "lead") -> Load:
 
     def over(mass: Kilograms) -> float:
         afloat = _with(craft, mass, at(mass))
-        return math.nan if afloat is None or afloat.is_capsized else _upright_gm(afloat) - gm
+        return LOST if afloat is None or afloat.is_capsized else afloat.judged_gm - gm
 
     if over(0.0) >= 0:
         raise NoAnswer("It is as stiff as that already: no ballast is needed.")
     most = 0.98 * (craft.kernel.total_volume * rho - total.mass)
-    mass = next((m for m in (most * k / SCANNED for k in range(1, SCANNED + 1)) if over(m) >= 0), None) if most > 0 else None
-    if mass is None:
+    steps = [most * k / SCANNED for k in range(SCANNED + 1)]
+    found = first_turn(lambda mass: over(mass) >= 0, steps) if most > 0 else None
+    if found is None:
         raise NoAnswer("No ballast makes it that stiff before it sinks: make it wider, or bring weights down.")
-    small, large = max(0.0, mass - most / SCANNED), mass
-    for _ in range(CAPACITY_HALVINGS + 6):
-        middle = (small + large) / 2
-        small, large = (small, middle) if over(middle) >= 0 else (middle, large)
-    return Load(large, at(large), large / _density(craft, material))
-
-
-def _upright_gm(a: Afloat) -> Metres:
-    return a.judged_gm
+    mass = edge(over, *found, CLOSE * most)
+    return Load(mass, at(mass), mass / craft.material(material).density)
 
 
 def waterline(craft: Craft, bow: Metres, stern: Metres, z: Metres | None = None) -> Load:
@@ -183,36 +176,31 @@ def waterline(craft: Craft, bow: Metres, stern: Metres, z: Metres | None = None)
 def heaviest(craft: Craft, at: Point) -> Load:
     """The heaviest load at a place that the brief allows: its freeboard, trim, heel and GM, no opening under. ``limit`` names
     what stops more. Raises NoAnswer where the brief is missed with nothing there."""
-    first = _misses(craft, 0.0, at)
-    if first:
-        raise NoAnswer(f"It misses the brief with nothing there: {first}. Mend that first.")
-    low, high = 0.0, craft.kernel.total_volume * craft.density - craft.total.mass
+
+    def margin(mass: Kilograms) -> float:
+        return _worst(craft, mass, at)[0]
+
+    first, word = _worst(craft, 0.0, at)
+    if first < 0:
+        raise NoAnswer(f"It misses the brief with nothing there: {word}. Mend that first.")
     # A load can be good, then bad, then good again (it levels the boat first): take the first stretch that is good.
-    for k in range(1, SCANNED + 1):
-        if _misses(craft, high * k / SCANNED, at):
-            low, high = high * (k - 1) / SCANNED, high * k / SCANNED
-            break
-    for _ in range(CAPACITY_HALVINGS):
-        middle = (low + high) / 2
-        low, high = (low, middle) if _misses(craft, middle, at) else (middle, high)
-    return Load(low, at, limit=_misses(craft, high, at))
+    most = craft.kernel.total_volume * craft.density - craft.total.mass
+    good, bad = first_turn(lambda mass: margin(mass) >= 0, [most * k / SCANNED for k in range(SCANNED + 1)]) or (0.0, most)
+    mass = edge(margin, bad, good, CLOSE * most)
+    return Load(mass, at, limit=_worst(craft, mass + 2 * CLOSE * most, at)[1])
 
 
-def _misses(craft: Craft, mass: Kilograms, at: Point) -> str:
+def _worst(craft: Craft, mass: Kilograms, at: Point) -> tuple[float, str]:
+    """The limit that a boat with a load keeps by least or misses by most, as a margin and a word."""
     brief, a = craft.design.brief, _with(craft, mass, at)
     if a is None:
-        return "floating at all"
-    allowed = math.radians(brief.allowed_trim_deg)
+        return LOST, "floating at all"
     if a.is_unsteady:
-        return "staying upright"
-    checks = (
-        (a.freeboard >= brief.least_freeboard_m, "freeboard"),
-        (abs(a.attitude.trim) <= allowed, "trim"),
-        (abs(a.attitude.heel) <= allowed, "heel"),
-        (a.gm_transverse >= brief.least_gm_m, "GM"),
-        (all(a.attitude.height_of(p) > 0 for _, p in craft.openings), "an opening"),
-    )
-    return next((word for holds, word in checks if not holds), "")
+        return LOST, "staying upright"
+    values = (("freeboard", a.freeboard), ("trim", a.attitude.trim), ("heel", a.attitude.heel), ("gm", a.judged_gm))
+    limits = [(limit_always(brief, code), value) for code, value in values]
+    margins = [(limit.margin(value), limit.word) for limit, value in limits]
+    return min([*margins, *((a.attitude.height_of(p), "an opening") for _, p in craft.openings)])
 
 
 @dataclass(frozen=True, slots=True)
@@ -259,32 +247,27 @@ def _level_xy(craft: Craft, mass: Kilograms) -> tuple[Metres, Metres]:
 def _until(craft: Craft, place: Callable[[Kilograms], Point]) -> Load:
     most = craft.kernel.total_volume * craft.density - craft.total.mass
 
-    def dry(mass: Kilograms) -> bool:
-        return _is_dry(craft, mass, place(mass))
+    def left(mass: Kilograms) -> Metres:
+        return _dry_by(craft, mass, place(mass))
 
-    if most <= 0 or not dry(0.0):
+    if most <= 0 or left(0.0) <= 0:
         return Load(0.0, place(0.0), limit="it is under already")
-    low, high = 0.0, most
-    for k in range(1, SCANNED + 1):
-        if not dry(most * k / SCANNED):
-            low, high = most * (k - 1) / SCANNED, most * k / SCANNED
-            break
-    for _ in range(CAPACITY_HALVINGS):
-        middle = (low + high) / 2
-        low, high = (middle, high) if dry(middle) else (low, middle)
-    return Load(low, place(low), limit=_why_wet(craft, _with(craft, high, place(high))))
+    dry, wet = first_turn(lambda mass: left(mass) > 0, [most * k / SCANNED for k in range(SCANNED + 1)]) or (0.0, most)
+    mass = edge(left, wet, dry, CLOSE * most)
+    over = mass + 2 * CLOSE * most
+    return Load(mass, place(mass), limit=_why_wet(craft, _with(craft, over, place(over))))
 
 
-def _is_dry(craft: Craft, mass: Kilograms, at: Point) -> bool:
-    """Whether it floats deck up with a load at a place, rim and openings out of the water."""
+def _dry_by(craft: Craft, mass: Kilograms, at: Point) -> Metres:
+    """How high rim and openings stand over the water with a load at a place; less than 0 where one is under, or it floats no more."""
     total, kernel = craft.total, craft.kernel
     whole = total.mass + mass
     x, y, z = ((total.mass * total.centre[k] + mass * at[k]) / whole for k in range(3))
     try:
         a = solve_equilibrium(kernel, required_volume(kernel, whole, craft.density), (x, y, z)).attitude
     except NoRest:
-        return False
-    return a.up[2] > LEAST_UP and min([craft.hull.least_freeboard(a)[0], *(a.height_of(p) for _, p in craft.openings)]) > 0
+        return LOST
+    return min([craft.hull.least_freeboard(a)[0], *(a.height_of(p) for _, p in craft.openings)]) if a.up[2] > LEAST_UP else LOST
 
 
 def _why_wet(craft: Craft, a: Afloat | None) -> str:
@@ -297,7 +280,7 @@ def _why_wet(craft: Craft, a: Afloat | None) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class Count:
+class Loads:
     """How many equal loads it takes: the ``last`` that floats; ``why`` the next one is too many."""
 
     last: int
@@ -308,7 +291,7 @@ MOST_LOADS = 100_000
 
 
 @lru_cache(maxsize=64)
-def equal_loads(craft: Craft, each: Kilograms, how: Spread, height: Metres | None = None) -> Count:
+def equal_loads(craft: Craft, each: Kilograms, how: Spread, height: Metres | None = None) -> Loads:
     """Equal loads laid on the bottom until water comes in: evenly placed (their middle where the boat lies level), or all along
     one side, a quarter of the beam off the middle. Raises InvalidInput for a load of nothing."""
     if not (math.isfinite(each) and each > 0):
@@ -321,19 +304,16 @@ def equal_loads(craft: Craft, each: Kilograms, how: Spread, height: Metres | Non
         x, y = _level_xy(craft, count * each)
         return x, y + side, z
 
-    def dry(count: int) -> bool:
-        return _is_dry(craft, count * each, at(count))
+    def wet(count: int) -> bool:
+        return _dry_by(craft, count * each, at(count)) <= 0
 
-    if not dry(0):
-        return Count(0, "it is under with nothing in it")
+    if wet(0):
+        return Loads(0, "it is under with nothing in it")
     most = int((craft.kernel.total_volume * craft.density - _mass(craft)) / each) + 1
     if most > MOST_LOADS:
         raise InvalidInput("each", f"It takes more than {MOST_LOADS} of so little; say a larger load.")
-    good, bad = 0, most
-    while bad - good > 1:
-        middle = (good + bad) // 2
-        good, bad = (middle, bad) if dry(middle) else (good, middle)
-    return Count(good, _why_wet(craft, _with(craft, bad * each, at(bad))))
+    bad = bisect.bisect_left(range(most), True, lo=1, key=wet)
+    return Loads(bad - 1, _why_wet(craft, _with(craft, bad * each, at(bad))))
 
 
 def _mass(craft: Craft) -> Kilograms:
@@ -349,21 +329,3 @@ def _with(craft: Craft, mass: Kilograms, at: Point) -> Afloat | None:
         return float_boat(craft.hull, whole, (x, y, z), craft.density, None, craft.kernel)
     except NoRest:
         return None
-
-
-def _root(of: Callable[[float], float], low: float, high: float) -> float | None:
-    """The root of a continuous function by halving; None where its ends have one sign."""
-    first = of(low)
-    if first * of(high) > 0:
-        return None
-    for _ in range(HALVINGS):
-        middle = (low + high) / 2
-        low, high = (middle, high) if of(middle) * first > 0 else (low, middle)
-    return (low + high) / 2
-
-
-def _density(craft: Craft, code: str) -> float:
-    own = next((m for m in craft.design.materials if m.code == code), None) or MATERIALS.get(code)
-    if own is None:
-        raise InvalidInput("material", "Choose one of the materials listed.")
-    return own.density

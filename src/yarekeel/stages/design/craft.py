@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Any
 
-from yarekeel.core.errors import InvalidInput
+from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.checks import check_closed
 from yarekeel.core.geometry.flotation import Flotation
@@ -18,7 +18,7 @@ from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
 from yarekeel.core.hydrostatics.inside import Laden, Liquid, Part
 from yarekeel.core.quantities import CubicMetres, Kilograms, Point, Ratio
 from yarekeel.core.weights.items import MassTotal, WeightItem, total_of
-from yarekeel.core.weights.materials import MATERIALS
+from yarekeel.core.weights.materials import MATERIALS, Material
 from yarekeel.stages.design.aboard import Aboard, aboard_of
 from yarekeel.stages.design.design import Body, Compartment, Design, Marks
 
@@ -131,10 +131,20 @@ class Craft:
         """The compartments, built; one that cannot be has no kernel and says why."""
         return tuple(self._space_of(c) for c in self.design.compartments)
 
+    def find_material(self, code: str) -> Material | None:
+        """A material by its code, the boat's own first; None where there is none."""
+        return next((m for m in self.design.materials if m.code == code), None) or MATERIALS.get(code)
+
+    def material(self, code: str) -> Material:
+        """The same. Raises InvalidInput where there is none."""
+        found = self.find_material(code)
+        if found is None:
+            raise InvalidInput("material", "Choose one of the materials listed.")
+        return found
+
     def _space_of(self, space: Compartment) -> Space:
         number, body = next((n, b) for n, b in enumerate(self.design.bodies) if b.name == space.body)
-        own = next((m for m in self.design.materials if m.code == space.liquid), None)
-        stuff = own or MATERIALS.get(space.liquid)
+        stuff = self.find_material(space.liquid)
         ratio = stuff.density / self.density if stuff else 1.0
         if space.liquid and not stuff:
             return Space(space, None, None, ratio, f"There is no material “{space.liquid[:40]}” on this boat.")
@@ -163,6 +173,26 @@ class Craft:
     def liquid_mass(self) -> Kilograms:
         """Of what lies in its tanks."""
         return sum((q.volume * q.ratio * self.density for _, q in self.tank_liquids), 0.0)
+
+    @property
+    def mass(self) -> Kilograms:
+        """All that floats: what is aboard, liquids in its tanks among it. Raises InvalidInput where nothing is."""
+        return self.total.mass + self.liquid_mass
+
+    @cached_property
+    def settled(self) -> Afloat:
+        """Where it floats, worked out once. Raises NoRest, and InvalidInput when nothing is aboard."""
+        return self.rest()
+
+    @property
+    def gravity(self) -> Point:
+        """Centre of all that floats, liquids where they lie at rest; of the weights alone where it comes to no rest."""
+        if not self.tank_liquids:
+            return self.total.centre
+        try:
+            return self.settled.gravity
+        except NoRest:
+            return self.total.centre
 
     def rest(self, start: Attitude | None = None) -> Afloat:
         """Where it floats, from ``start``. Raises NoRest, and InvalidInput when nothing is aboard."""

@@ -7,6 +7,7 @@ import numpy as np
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.attitude import Attitude
+from yarekeel.core.geometry.families import beam_of
 from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.quantities import Metres
 from yarekeel.stages.design.craft import Craft, half
@@ -45,13 +46,14 @@ def outers_of(craft: Craft) -> tuple[Outer, ...]:
             continue
         y = body.at_m[1]
         pair = body.mirrored and y != 0.0
-        if pair or body.shape.kind == "twin_hull":
+        twin = bool(beam_of(body.shape).spacing)
+        if pair or twin:
             for side, word in ((1, "port"), (-1, "starboard")):
                 try:
                     mesh = half(body, number, side)
                 except InvalidInput:
                     continue
-                name = f"{word} hull" if body.shape.kind == "twin_hull" else f"{word} {body.name}"
+                name = f"{word} hull" if twin else f"{word} {body.name}"
                 out.append(Outer(name, number, side, body.role != "hull", mesh))
         elif body.role != "hull":
             mesh = craft.piece(number)
@@ -59,3 +61,13 @@ def outers_of(craft: Craft) -> tuple[Outer, ...]:
             if abs(middle) > FAR * beam:
                 out.append(Outer(body.name, number, 1 if middle > 0 else -1, True, mesh))
     return tuple(out)
+
+
+def has_floats(craft: Craft) -> bool:
+    """Whether it has side floats: bodies that only carry, out to a side."""
+    return any(o.is_float for o in outers_of(craft))
+
+
+def is_pair(craft: Craft) -> bool:
+    """Whether it is a pair of hulls side by side."""
+    return any(not o.is_float for o in outers_of(craft))

@@ -6,6 +6,7 @@ from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.propulsion.drive import DriveSums, drive_sums
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.limits import limit_always
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,8 +20,7 @@ class DriveAssessment:
 def assess(craft: Craft) -> DriveAssessment:
     """Thrust to weight by the brief, the battery's limits, and where the thrust line runs."""
     drive, brief = craft.design.drive, craft.design.brief
-    total = craft.total
-    sums = drive_sums(drive, total.mass)
+    sums = drive_sums(drive, craft.mass)
     if not drive.motors:
         none = Finding(
             "drive.none",
@@ -36,16 +36,17 @@ def assess(craft: Craft) -> DriveAssessment:
         "thrust": sums.thrust,
         "current": sums.current,
     }
-    good = sums.thrust_to_weight >= brief.thrust_to_weight
+    limit = limit_always(brief, "thrust")
+    word = limit.severity(sums.thrust_to_weight, sums.thrust_to_weight * craft.total.half_width / craft.mass)
     findings = [
         Finding(
             "drive.thrust_to_weight",
-            "holds" if good else ("near" if sums.thrust_to_weight > 0.85 * brief.thrust_to_weight else "fails"),
+            word,
             "Thrust to weight {ratio:ratio}",
             "{thrust:force} from rest; you asked for {asked:ratio}.",
             BRIEF,
             values,
-            () if good else (Remedy("Lose weight, or a larger propeller", "weights"),),
+            () if word != "fails" else (Remedy("Lose weight, or a larger propeller", "weights"),),
         )
     ]
     if sums.limit_current is not None and sums.current > 0:
@@ -73,7 +74,7 @@ def assess(craft: Craft) -> DriveAssessment:
             )
         )
     if sums.line_height is not None:
-        gap = sums.line_height - total.centre[2]
+        gap = sums.line_height - craft.gravity[2]
         findings.append(
             Finding(
                 "drive.line",

@@ -2,52 +2,37 @@
 
 import dataclasses
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
-from yarekeel.core.errors import InvalidInput, NoRest
-from yarekeel.core.findings import Finding, Remedy
-from yarekeel.core.hydrostatics.afloat import level_centre
-from yarekeel.core.propulsion.drive import drive_sums
-from yarekeel.core.quantities import Kilograms, Metres, Point, Radians, Ratio
-from yarekeel.core.sources import BRIEF, MECHANICS
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.findings import Finding, Remedy, Values
+from yarekeel.core.quantities import Kilograms, Metres, Point, Ratio
+from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
 from yarekeel.core.weights.items import WeightItem
-from yarekeel.stages.afloat import afloat
+from yarekeel.stages.changes.change import NoWay, Solved, Way
+from yarekeel.stages.changes.least import least
+from yarekeel.stages.changes.register import CHANGES
+from yarekeel.stages.changes.ways import ballast_at, level
 from yarekeel.stages.design import listing
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
-from yarekeel.stages.design.resizing import scaled
+from yarekeel.stages.design.limits import limit_always
+from yarekeel.stages.judging.figures import Figures
+from yarekeel.stages.judging.outcome import Outcome, outcome_of
 from yarekeel.stages.trials.trials import FloatTest, explanation_of
 
-MOST_SCALE: Ratio = 2.0
-"""A hull twice as long is another boat."""
-BALLAST_HEIGHT: Ratio = 0.1
-"""Of the depth: ballast lies on the bottom."""
-
-
-@dataclass(frozen=True, slots=True)
-class Outcome:
-    """What a candidate floats like. ``misses`` names what of the brief still fails, empty when it all holds."""
-
-    mass: Kilograms
-    trim: Radians
-    heel: Radians
-    freeboard: Metres
-    gm: Metres
-    draft: Metres
-    thrust_to_weight: Ratio
-    misses: tuple[str, ...]
+FIXES = {"move": "move", "ballast_at": "ballast", "scale": "scale"}
+"""The changes that are tried after a trial, with their words among the fixes."""
+NO_ANSWER_TITLES = {"move": "Move {name}", "ballast_at": "Ballast {x:length} from aft"}
 
 
 @dataclass(frozen=True, slots=True)
 class Candidate:
-    """One fix. ``design`` and ``outcome`` are None when it has no answer, and ``why_not`` says why."""
+    """One fix, and how the boat floats with it; None when it has no answer."""
 
-    code: str
-    title: Finding
-    work: str
-    design: Design | None
+    solved: Solved
     outcome: Outcome | None
-    why_not: Finding | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,141 +118,56 @@ def _spot(x: Metres, y: Metres, z: Metres) -> Point:
     return round(x, 6) + 0.0, round(y, 6) + 0.0, round(z, 6) + 0.0
 
 
-def outcome_of(craft: Craft) -> Outcome | None:
-    """How a design floats against the brief; None when it sinks."""
-    total, brief = craft.total, craft.design.brief
+def _candidate(base: Craft, code: str, way: Callable[[], Way], amount: Callable[[Way], float]) -> Candidate:
+    """A change solved on the boat as found, and how the boat floats with it; or why it has no answer."""
+    row = CHANGES[code]
+    name = f"fix.{FIXES[code]}"
     try:
-        boat = craft.rest()
-    except NoRest:
-        return None
-    ratio = drive_sums(craft.design.drive, total.mass).thrust_to_weight
-    allowed = math.radians(brief.allowed_trim_deg)
-    checks = (
-        ("freeboard", boat.freeboard >= brief.least_freeboard_m),
-        ("trim", abs(boat.attitude.trim) <= allowed),
-        ("heel", abs(boat.attitude.heel) <= allowed),
-        ("GM", boat.gm_transverse >= brief.least_gm_m),
-        ("target mass", total.mass <= brief.target_mass_kg),
-        ("thrust to weight", not craft.design.drive.motors or ratio >= brief.thrust_to_weight),
-    )
-    middle = (craft.marks.bow_x_m + craft.marks.stern_x_m) / 2
-    draft = -boat.attitude.height_of((middle, 0.0, 0.0))
-    return Outcome(
-        mass=total.mass,
-        trim=boat.attitude.trim,
-        heel=boat.attitude.heel,
-        freeboard=boat.freeboard,
-        gm=boat.gm_transverse,
-        draft=draft,
-        thrust_to_weight=ratio,
-        misses=tuple(name for name, good in checks if not good),
-    )
-
-
-def _title(code: str, title: str, values: dict[str, float | str]) -> Finding:
-    return Finding(code, "note", title, "", MECHANICS, values)
+        found = way()
+        much = amount(found)
+    except NoWay as no:
+        title = NO_ANSWER_TITLES.get(code, row.title) if no.values else row.title
+        return _none(name, title, no.sentence, no.values)
+    craft = Craft(found.make(much))
+    title, values = found.title(much, craft)
+    words, more = found.work(much, craft)
+    work = Finding(name, "note", words, "", COMMON_PRACTICE, more)
+    outcome = outcome_of(craft)
+    if outcome is None:
+        return _none(name, title, "With it, the boat sinks.", values, work)
+    return Candidate(Solved(name, Finding(name, "note", title, "", MECHANICS, values), work, craft.design), outcome)
 
 
 def _move(base: Craft, item: int | None) -> Candidate:
-    code, items = "fix.move", base.items
-    if item is None:
-        loose = [k for k, w in enumerate(items) if not w.structure and not w.fixed and w.mass_kg > 0]
-        low, high = base.hull.mesh.bounds
-        moves = [afloat.level_move(base, k) for k in loose]
-        inside = [m for m in moves if low[0] <= items[m.index].at_m[0] + m.forward <= high[0]]
-        if not inside:
-            return Candidate(
-                code,
-                _title(code, "Move a weight", {}),
-                "",
-                None,
-                None,
-                _why("No loose weight can be moved far enough inside the boat; add ballast or reshape an end."),
-            )
-        move = min(inside, key=lambda m: abs(m.forward))
-    else:
-        if not 0 <= item < len(items) or items[item].mass_kg <= 0 or items[item].fixed:
-            raise InvalidInput("item", "Choose one of the weights aboard that can be moved.")
-        move = afloat.level_move(base, item)
-    x, y, z = items[move.index].at_m
-    to = _spot(x + move.forward, y + move.to_port, z)
-    low, high = base.hull.mesh.bounds
-    if not (low[0] <= to[0] <= high[0] and low[1] <= to[1] <= high[1]):
-        return Candidate(
-            code,
-            _title(code, "Move {name}", {"name": move.name}),
-            "",
-            None,
-            None,
-            _why("It would have to go {by:fore_aft}, which is outside the boat.", {"by": move.forward}),
-        )
-    design = listing.put(base, move.index, to, alone=True)
-    title = _title(code, "{name} {by:fore_aft}", {"name": move.name, "by": move.forward})
-    return _priced(base, code, title, "free: shift and strap down", design)
+    items = base.items
+    if item is not None and (not 0 <= item < len(items) or items[item].mass_kg <= 0 or items[item].fixed):
+        raise InvalidInput("item", "Choose one of the weights aboard that can be moved.")
+    return _candidate(base, "move", lambda: level.way_of(base, item), lambda way: way.high)
 
 
 def _ballast(base: Craft, x: Metres | None) -> Candidate:
-    code = "fix.ballast"
-    low, high = base.hull.mesh.bounds
-    if x is None:
-        total = base.total
-        stern_light = total.centre[0] > level_centre(base.kernel, total.mass / base.density)[0]
-        x = float(low[0] + (0.05 if stern_light else 0.85) * (high[0] - low[0]))
-    title_values: dict[str, float | str] = {"x": x}
-    mass = afloat.ballast_to_level(base, x)
-    if mass is None:
-        return Candidate(
-            code,
-            _title(code, "Ballast {x:length} from aft", title_values),
-            "",
-            None,
-            None,
-            _why("No mass there brings it level: that end already rides low."),
-        )
-    z = float(low[2] + BALLAST_HEIGHT * (high[2] - low[2]))
-    item = WeightItem("Ballast", round(mass, 6), _spot(x, 0.0, z), "weighed", group="ballast")
-    design = dataclasses.replace(base.design, weights=(*base.design.weights, item))
-    return _priced(
-        base,
-        code,
-        _title(code, "{mass:mass} ballast {x:length} from aft", title_values | {"mass": mass}),
-        "lead or shot, fixed low",
-        design,
-    )
+    return _candidate(base, "ballast_at", lambda: ballast_at.way_of(base, x), lambda way: way.high)
 
 
 def _scale(base: Craft) -> Candidate:
-    code = "fix.scale"
-    plain = _title(code, "A larger hull", {})
-    asked = base.design.brief.least_freeboard_m
+    asked = limit_always(base.design.brief, "freeboard")
 
-    def freeboard(factor: Ratio) -> Metres:
-        try:
-            outcome = outcome_of(Craft(scaled(base.design, factor)))
-        except InvalidInput:
-            return -math.inf
-        return outcome.freeboard if outcome else -math.inf
+    def margin(craft: Craft) -> Ratio:
+        freeboard = Figures(craft)["freeboard_min"]
+        return -math.inf if freeboard is None else asked.spare(freeboard)
 
-    if freeboard(1.0) >= asked:
-        return Candidate(code, plain, "", None, None, _why("Freeboard is already met; a larger hull would only weigh more."))
-    low, high = 1.0, MOST_SCALE
-    if freeboard(high) < asked:
-        return Candidate(
-            code, plain, "", None, None, _why("Even twice as large it misses the freeboard asked for; lighten or level it first.")
-        )
-    for _ in range(22):
-        middle = (low + high) / 2
-        low, high = (low, middle) if freeboard(middle) >= asked else (middle, high)
-    title = _title(code, "Hull {by:percent1} larger, every length", {"by": high - 1})
-    return _priced(base, code, title, "a new hull; its skin grows with the area", scaled(base.design, high))
+    def amount(way: Way) -> float:
+        if margin(base) >= 0:
+            raise NoWay("Freeboard is already met; a larger hull would only weigh more.")
+        found = least(way, margin, close=1e-9)
+        if found.amount is None:
+            raise NoWay("Even twice as large it misses the freeboard asked for; lighten or level it first.")
+        return found.amount
+
+    return _candidate(base, "scale", lambda: CHANGES["scale"].way(base), amount)
 
 
-def _why(sentence: str, values: dict[str, float | str] | None = None) -> Finding:
-    return Finding("fix.no_answer", "note", "No answer", sentence, BRIEF, values or {}, (Remedy("Change the brief", "brief"),))
-
-
-def _priced(base: Craft, code: str, title: Finding, work: str, design: Design) -> Candidate:
-    outcome = outcome_of(Craft(design))
-    if outcome is None:
-        return Candidate(code, title, work, None, None, _why("With it, the boat sinks."))
-    return Candidate(code, title, work, design, outcome)
+def _none(code: str, title: str, sentence: str, values: Values, work: Finding | None = None) -> Candidate:
+    why = Finding("fix.no_answer", "note", "No answer", sentence, BRIEF, values, (Remedy("Change the brief", "brief"),))
+    said = Finding(code, "note", title, "", MECHANICS, values)
+    return Candidate(Solved(code, said, work or Finding(code, "note", "", "", COMMON_PRACTICE), None, why), None)

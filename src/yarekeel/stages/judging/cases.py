@@ -9,6 +9,8 @@ from yarekeel.core.quantities import Metres
 from yarekeel.core.sources import BRIEF
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.judging.figures import Figures
+from yarekeel.stages.judging.judge import at_rest, judge
 
 AS_LISTED = "As listed"
 LEAST_APART = 1e-4
@@ -22,14 +24,9 @@ class CaseLine:
     name: str
     title: str
     float: afloat.FloatAssessment | None
+    draft: Metres | None
     misses: tuple[str, ...]
     nearly: tuple[str, ...]
-
-    @property
-    def mean_draft(self) -> Metres | None:
-        """Half the sum of the drafts at the two marks; None when it does not float."""
-        outputs = self.float.outputs if self.float else None
-        return None if outputs is None else (outputs.draft_bow + outputs.draft_stern) / 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,40 +38,28 @@ class CasesAssessment:
     findings: tuple[Finding, ...]
 
 
-_MISSES = {
-    "float.sinks": "floating at all",
-    "float.neutral": "floating at all",
-    "float.capsizes": "staying upright",
-    "float.loll": "staying upright",
-    "float.rim_under": "freeboard",
-    "float.freeboard_short": "freeboard",
-    "float.opening_under": "openings",
-    "float.trim_off": "trim",
-    "float.trim": "trim",
-    "float.freeboard": "freeboard",
-    "float.gm": "GM",
-    "float.heel": "heel",
-    "float.gm_short": "GM",
-}
-
-
 def assess(craft: Craft) -> CasesAssessment:
     """The list as it stands and every load case, each floated with its spread; the hull is built once for all."""
     lines = []
     for name in ("", *(c.name for c in craft.design.cases)):
+        case = craft.in_case(name)
         try:
-            result = afloat.assess(craft.in_case(name))
+            result = afloat.assess(case)
         except InvalidInput:
             result = None
-        misses, nearly = (_said(result, severity) for severity in ("fails", "near"))
-        lines.append(CaseLine(name, name or AS_LISTED, result, misses, tuple(n for n in nearly if n not in misses)))
+        lines.append(_line(case, name, result))
     worst = _worst(lines)
     return CasesAssessment(tuple(lines), worst, tuple(_findings(lines, worst)))
 
 
-def _said(result: afloat.FloatAssessment | None, severity: str) -> tuple[str, ...]:
-    codes = (f.code for f in result.findings if f.severity == severity) if result else ()
-    return tuple(dict.fromkeys(_MISSES.get(c, c.split(".")[-1].replace("_", " ")) for c in codes))
+def _line(craft: Craft, name: str, result: afloat.FloatAssessment | None) -> CaseLine:
+    """A load as it floats, against the brief by the one judge."""
+    title = name or AS_LISTED
+    if result is None:
+        return CaseLine(name, title, None, None, (), ())
+    figures = Figures.floated(craft, result)
+    judged = judge(figures, at_rest(craft), unsure=True)
+    return CaseLine(name, title, result, figures["draft"], judged.misses, judged.nearly)
 
 
 def _worst(lines: list[CaseLine]) -> dict[str, int]:
@@ -90,11 +75,11 @@ def _worst(lines: list[CaseLine]) -> dict[str, int]:
             continue
         for name, bad in (
             ("mass", a.mass),
-            ("draft", line.mean_draft or 0.0),
+            ("draft", line.draft or 0.0),
             ("trim", abs(a.attitude.trim)),
             ("heel", abs(a.attitude.heel)),
             ("freeboard", -a.freeboard),
-            ("gm", -a.gm_transverse),
+            ("gm", -a.judged_gm),
         ):
             figures[name][n] = bad
     apart = {name: by for name, by in figures.items() if len(by) > 1 and max(by.values()) - min(by.values()) > LEAST_APART}

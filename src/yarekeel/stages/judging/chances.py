@@ -1,6 +1,5 @@
 """How likely it is that a load keeps the brief, given how sure its weights are."""
 
-import math
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -12,6 +11,7 @@ from yarekeel.core.quantities import Ratio
 from yarekeel.core.sources import GUM
 from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.limits import limit_always
 
 SURE, DOUBTFUL = 0.95, 0.5
 """Nineteen in twenty, as bands are given, counts as sure; less than even is failing (common practice)."""
@@ -28,8 +28,8 @@ class ChanceAssessment:
 
 def limits_of(brief: Brief) -> Limits:
     """The brief as limits; heel is allowed as much as trim."""
-    allowed = math.radians(brief.allowed_trim_deg)
-    return Limits(brief.least_freeboard_m, allowed, allowed, brief.least_gm_m)
+    freeboard, trim, heel, gm = (limit_always(brief, code).asked for code in ("freeboard", "trim", "heel", "gm"))
+    return Limits(freeboard, trim, heel, gm)
 
 
 def severity_of(share: Ratio) -> Severity:

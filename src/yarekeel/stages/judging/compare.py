@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.fixes.fixes import Outcome, outcome_of
+from yarekeel.stages.judging.outcome import Outcome, outcome_of
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,23 +3,26 @@
 import math
 from dataclasses import dataclass
 
-from yarekeel.core.errors import InvalidInput, NoRest
+from yarekeel.core.errors import InvalidInput
 from yarekeel.core.quantities import Metres, Radians, Ratio
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.stability import plain_tests, stability
+from yarekeel.stages.design.limits import limit_always, limit_of
+from yarekeel.stages.judging.figures import Figures
 from yarekeel.stages.stability.plain_tests import Tested
-from yarekeel.stages.stability.stability import StabilityAssessment
+from yarekeel.stages.stability.stability import HEELS, StabilityAssessment
 
 QUICK: tuple[Radians, ...] = tuple(math.radians(a) for a in (0, 2, 4, 7, *range(10, 91, 5)))
 """As far as a boat that carries on is heeled; on to 180° only where it must right itself."""
 BEYOND: tuple[Radians, ...] = tuple(math.radians(a) for a in range(100, 181, 10))
 LOST: Ratio = -2.0
 """Margin of a test that nothing holds, and of everything of a boat that sinks."""
+FLOATING = "floating"
+"""What a boat misses that comes to no rest."""
 
 
 @dataclass(frozen=True, eq=False)
 class Steadiness:
-    """By how much each limit is kept (0 or more) or missed, as a share of it, by a word for it; with what was found."""
+    """By how much each limit is kept (0 or more) or missed, as a share of it, by its code; with what was found."""
 
     margins: dict[str, Ratio]
     result: StabilityAssessment | None
@@ -33,50 +36,35 @@ class Steadiness:
 def steadiness(craft: Craft, *, whole: bool = True) -> Steadiness:
     """The boat against the limits; with ``whole`` off it stops at a GM that is missed, and sweeps no further than it must."""
     brief = craft.design.brief
+    quick = (*QUICK, *BEYOND) if (brief.least_range_deg or 0.0) > 90 else QUICK
+    figures = Figures(craft, heels=HEELS if whole else quick)
     try:
-        rest = craft.rest()
-    except (NoRest, InvalidInput):
-        return Steadiness({"floating": LOST - 1}, None, ())
-    gm = rest.judged_gm
-    margins = {"GM": (gm - brief.least_gm_m) / max(brief.least_gm_m, 0.01)}
-    if not whole and margins["GM"] < 0:
+        gm = figures["gm"]
+    except InvalidInput:
+        gm = None
+    if gm is None:
+        return Steadiness({FLOATING: LOST - 1}, None, ())
+    margins = {"gm": limit_always(brief, "gm").margin(gm)}
+    if not whole and margins["gm"] < 0:
         return Steadiness(margins, None, ())
-    heels = (*QUICK, *BEYOND) if (brief.least_range_deg or 0.0) > 90 else QUICK
-    result = stability.assess(craft, stability.HEELS if whole else heels)
-    worse = result.worse
-    if worse is None:
-        return Steadiness({"floating": LOST - 1}, result, ())
-    if brief.least_peak_m:
-        margins["greatest arm"] = (worse.push(worse.peak) - brief.least_peak_m) / brief.least_peak_m
-    if brief.least_range_deg:
-        asked = math.radians(brief.least_range_deg)
-        margins["range"] = (result.safe_range - asked) / asked
-    tests = plain_tests.assess(craft, result)
-    for t in tests:
-        if t.lean is None:
-            margins[t.code] = LOST
-        elif t.limit is not None:
-            margins[t.code] = (t.limit - t.lean) / t.limit
-        if t.lean is not None and t.left <= 0 and (craft.hull.open or craft.openings):
-            margins[t.code] = min(margins.get(t.code, 0.0), _wet(t.left, brief.least_freeboard_m))
-    return Steadiness(margins, result, tests)
+    if figures.stability.worse is None:
+        return Steadiness({FLOATING: LOST - 1}, figures.stability, ())
+    for code in ("peak", "range"):
+        limit = limit_of(brief, code)
+        value = figures[limit.figure] if limit else None
+        if limit is not None and value is not None:
+            margins[code] = limit.margin(value)
+    for test in figures.tests:
+        limit = limit_of(brief, test.code)
+        if test.lean is None:
+            margins[test.code] = LOST
+        elif limit is not None:
+            margins[test.code] = limit.margin(test.lean)
+        if test.lean is not None and test.left <= 0 and (craft.hull.open or craft.openings):
+            margins[test.code] = min(margins.get(test.code, 0.0), _wet(test.left, brief.least_freeboard_m))
+    return Steadiness(margins, figures.stability, figures.tests)
 
 
 def _wet(left: Metres, asked: Metres) -> Ratio:
+    """Less than nothing, however little water comes in."""
     return left / max(asked, 0.01) - 1e-6
-
-
-def word_of(code: str) -> str:
-    """What a limit is called in a sentence."""
-    return {
-        "test.rail": "weight on the rail",
-        "test.lean": "leaning out",
-        "test.stand": "standing up",
-        "test.move": "moving to one side",
-        "test.catch": "catch over the side",
-        "test.wind": "wind",
-        "test.gust": "gust",
-        "test.turn": "turn",
-        "test.tow": "tow",
-        "test.wake": "wake",
-    }.get(code, code)

@@ -120,11 +120,11 @@ def _start(need: Need, title: str, why: str, shape: AnyShape) -> Start:
     target = float(f"{ROOM * sized.answer.judged.mass:.3g}")
     done = dataclasses.replace(done, brief=dataclasses.replace(done.brief, target_mass_kg=target))
     length = Craft(done).hull.mesh.length
-    values: dict[str, float | str] = {"length": length, "mass": sized.answer.judged.mass, "wish": _binding(sized)}
-    text = f"{why} It comes to {{mass:mass}}; any smaller would miss the {{wish}}."
+    values: dict[str, float | str] = {"length": length, "mass": sized.answer.judged.mass, "limit": _binding(sized)}
+    text = f"{why} It comes to {{mass:mass}}; any smaller would miss the {{limit}}."
     finding = Finding("need.start", "holds", f"{title}, {{length:length}}", text, COMMON_PRACTICE, values)
     return Start(title, why, refreshed(done, Craft(done).aboard), sized, finding)
 
 
 def _binding(sized: Sized) -> str:
-    return next(w.word for w in sized.wishes if w.code == sized.binding)
+    return next(w.word for w in sized.limits if w.code == sized.binding)

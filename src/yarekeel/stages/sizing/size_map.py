@@ -8,19 +8,20 @@ from typing import Any, ClassVar, cast
 
 import numpy as np
 
-from yarekeel.core.errors import InvalidInput, NoRest
+from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.attitude import Attitude, rotation
 from yarekeel.core.geometry.families import AnyShape
 from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.hydrostatics.afloat import level_waterline
-from yarekeel.core.hydrostatics.equilibrium import required_volume, solve_equilibrium
 from yarekeel.core.quantities import Ratio
 from yarekeel.core.water import Water
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
+from yarekeel.stages.design.limits import Limit
 from yarekeel.stages.design.resizing import refitted
-from yarekeel.stages.judging.wishes import SUNK, Wish, figures_at_rest
-from yarekeel.stages.sizing.sizing import SCALE, Tried, Unknown, size_wishes, try_value, unknown, unknowns_of, with_unknown
+from yarekeel.stages.judging.figures import Figures
+from yarekeel.stages.judging.judge import judge
+from yarekeel.stages.sizing.sizing import SCALE, Tried, Unknown, size_limits, try_value, unknown, unknowns_of, with_unknown
 
 POINTS = 40
 COARSE: Ratio = 0.5
@@ -51,12 +52,12 @@ class Axes:
     up: Unknown
     x: Floats
     y: Floats
-    wishes: tuple[Wish, ...]
+    limits: tuple[Limit, ...]
 
 
 @dataclass(frozen=True, eq=False)
 class SizeMap:
-    """Margins by wish, each (n, n) with rows up and columns across; not a number where the boat cannot be built."""
+    """Margins by limit, each (n, n) with rows up and columns across; not a number where the boat cannot be built."""
 
     axes: Axes
     margins: dict[str, Floats]
@@ -76,7 +77,7 @@ def axes_of(craft: Craft, across: str = "", up: str = "", points: int = POINTS) 
     b = unknown(craft, up) if up else next(u for u in known if u.path != a.path)
     if a.path == b.path or SCALE in (a.path, b.path):
         raise InvalidInput("unknown", "Choose two different sizes for the map.")
-    return Axes(a, b, _values(a, points), _values(b, points), size_wishes(craft))
+    return Axes(a, b, _values(a, points), _values(b, points), size_limits(craft))
 
 
 def _values(u: Unknown, points: int) -> Floats:
@@ -85,7 +86,7 @@ def _values(u: Unknown, points: int) -> Floats:
 
 def blank(axes: Axes) -> SizeMap:
     """A map with nothing worked out yet."""
-    return SizeMap(axes, {w.code: np.full((len(axes.y), len(axes.x)), math.nan) for w in axes.wishes})
+    return SizeMap(axes, {w.code: np.full((len(axes.y), len(axes.x)), math.nan) for w in axes.limits})
 
 
 def steps(craft: Craft, found: SizeMap) -> Iterator[None]:
@@ -108,7 +109,7 @@ def steps(craft: Craft, found: SizeMap) -> Iterator[None]:
             return
         for k in columns:
             try:
-                margins, start = _margins(Craft(refitted(base, across, float(axes.x[k]))), axes.wishes, start)
+                margins, start = _margins(Craft(refitted(base, across, float(axes.x[k]))), axes.limits, start)
             except InvalidInput:
                 continue
             for code, value in margins.items():
@@ -166,17 +167,14 @@ def _inner(craft: Craft, path: str) -> str:
     return path.replace(".shape.", ".shape.shape.", 1) if _takes_detail(craft.design.bodies[number].shape) else path
 
 
-def _margins(craft: Craft, wishes: tuple[Wish, ...], start: Attitude | None) -> tuple[dict[str, float], Attitude | None]:
+def _margins(craft: Craft, limits: tuple[Limit, ...], start: Attitude | None) -> tuple[dict[str, float], Attitude | None]:
     """Margins of one boat, its attitude found from that of the one before, and that attitude."""
-    total = craft.total
-    try:
-        rest = solve_equilibrium(craft.kernel, required_volume(craft.kernel, total.mass, craft.density), total.centre, start)
-    except NoRest:
-        over = SUNK - total.mass / (craft.hull.kernel.total_volume * craft.density)
-        return dict.fromkeys((w.code for w in wishes), over), None
-    values = figures_at_rest(craft, wishes, rest)
+    judged = judge(Figures(craft, start), limits)
+    rest = judged.afloat
+    if rest is None:
+        return judged.margins, None
     steady = abs(rest.attitude.heel) < math.radians(20) and abs(rest.attitude.trim) < math.radians(10)
-    return {w.code: w.margin(values[w.code]) for w in wishes}, rest.attitude if steady else None
+    return judged.margins, rest.attitude if steady else None
 
 
 def point(craft: Craft, axes: Axes, x: float, y: float) -> Tried | None:
@@ -185,7 +183,7 @@ def point(craft: Craft, axes: Axes, x: float, y: float) -> Tried | None:
         base = Craft(with_unknown(craft, axes.up.path, y))
     except InvalidInput:
         return None
-    return try_value(base, axes.across, x, axes.wishes)
+    return try_value(base, axes.across, x, axes.limits)
 
 
 def at_point(craft: Craft, across: str, x: float, up: str, y: float) -> Design:

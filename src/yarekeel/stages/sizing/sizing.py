@@ -1,6 +1,5 @@
 """Sizing: how big it must be, solved backwards from what the brief asks, for one chosen unknown."""
 
-import dataclasses
 import itertools
 import math
 from dataclasses import dataclass
@@ -12,16 +11,17 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.parameters import parameters_of
 from yarekeel.core.quantities import Ratio
+from yarekeel.core.search import edge
 from yarekeel.core.sources import BRIEF, MECHANICS
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
+from yarekeel.stages.design.limits import Limit
 from yarekeel.stages.design.resizing import refitted, scaled
-from yarekeel.stages.judging.wishes import SUNK, Judged, Wish, try_judge, wishes_of
+from yarekeel.stages.judging.judge import Judged, at_rest, try_judge
 
 SCALE = "scale"
 SCANNED = 9
 """Values looked at over the range before the edges are solved for."""
-EDGE_STEPS = 30
 PEAK_STEPS = 24
 PEAK_CLOSE: Ratio = 1e-4
 GOLDEN = (3 - 5**0.5) / 2
@@ -54,11 +54,11 @@ class Tried:
 
 @dataclass(frozen=True, eq=False)
 class Sized:
-    """The answer: the boat with the least hull that keeps every wish, None where there is none; ``now`` the boat as it is.
-    ``binding`` is the wish that would be missed first if it were smaller."""
+    """The answer: the boat with the least hull that keeps every limit, None where there is none; ``now`` the boat as it is.
+    ``binding`` is the limit that would be missed first if it were smaller."""
 
     unknown: Unknown
-    wishes: tuple[Wish, ...]
+    limits: tuple[Limit, ...]
     now: Tried | None
     answer: Tried | None
     binding: str
@@ -103,49 +103,49 @@ def with_unknown(craft: Craft, path: str, value: float) -> Design:
     return scaled(craft.design, value) if path == SCALE else refitted(craft, path, value)
 
 
-def try_value(craft: Craft, u: Unknown, value: float, wishes: tuple[Wish, ...]) -> Tried | None:
+def try_value(craft: Craft, u: Unknown, value: float, limits: tuple[Limit, ...]) -> Tried | None:
     """The boat with the unknown at a value, judged; None where it cannot be built."""
     try:
         design = with_unknown(craft, u.path, value)
     except InvalidInput:
         return None
-    judged = try_judge(Craft(design), wishes)
+    judged = try_judge(Craft(design), limits)
     return None if judged is None else Tried(value, design, judged)
 
 
-def size_wishes(craft: Craft) -> tuple[Wish, ...]:
+def size_limits(craft: Craft) -> tuple[Limit, ...]:
     """What the brief asks of size. Trim and heel are not among it: where weights sit mends them, at any size."""
-    return tuple(w for w in wishes_of(craft.design.brief) if w.code not in ("trim", "heel"))
+    return tuple(w for w in at_rest(craft) if w.sized)
 
 
 @lru_cache(maxsize=32)
 def solve(craft: Craft, path: str) -> Sized:
-    """The least hull that keeps every wish, with one unknown free. Raises InvalidInput with nothing aboard.
+    """The least hull that keeps every limit, with one unknown free. Raises InvalidInput with nothing aboard.
 
     The range is looked over, each edge between keeping and missing is solved for by the secant within its bracket, and of all
     values that keep the brief the one with the least hull is taken.
     """
-    u, wishes = unknown(craft, path), size_wishes(craft)
+    u, limits = unknown(craft, path), size_limits(craft)
     if craft.total.mass <= 0:
         raise InvalidInput("weights", "Nothing aboard weighs anything yet.")
-    now = try_value(craft, u, u.now, wishes)
+    now = try_value(craft, u, u.now, limits)
     values = sorted({*_spread(u), u.now})
-    tried = [t for t in (try_value(craft, u, v, wishes) for v in values) if t is not None]
+    tried = [t for t in (try_value(craft, u, v, limits) for v in values) if t is not None]
     if len(tried) < 2:
-        return Sized(u, wishes, now, None, "", (_cannot(u),))
+        return Sized(u, limits, now, None, "", (_cannot(u),))
     kept = [t for t in tried if t.judged.least[0] >= 0]
     for a, b in itertools.pairwise(tried):
         if (a.judged.least[0] >= 0) != (b.judged.least[0] >= 0):
-            kept.append(_edge(craft, u, wishes, a, b))
+            kept.append(_edge(craft, u, limits, a, b))
     if not kept:
-        peak, beside = _peak(craft, u, wishes, tried)
+        peak, beside = _peak(craft, u, limits, tried)
         if peak.judged.least[0] < 0:
-            return Sized(u, wishes, now, None, "", (*_conflict(u, wishes, [*tried, peak], peak), *_idle(craft)))
-        kept += [peak, *(_edge(craft, u, wishes, peak, b) for b in beside)]
+            return Sized(u, limits, now, None, "", (*_conflict(u, limits, [*tried, peak], peak), *_idle(craft)))
+        kept += [peak, *(_edge(craft, u, limits, peak, b) for b in beside)]
     answer = min(kept, key=lambda t: (t.judged.volume, abs(t.value - u.now)))
     binding = answer.judged.least[1]
-    findings = (*_found(u, wishes, now, answer, binding, tried), *_idle(craft))
-    return Sized(u, wishes, now, answer, binding, findings)
+    findings = (*_found(u, limits, now, answer, binding, tried), *_idle(craft))
+    return Sized(u, limits, now, answer, binding, findings)
 
 
 def _spread(u: Unknown) -> list[float]:
@@ -154,37 +154,24 @@ def _spread(u: Unknown) -> list[float]:
     return [float(v) for v in np.geomspace(u.low, u.high, SCANNED)]
 
 
-def _edge(craft: Craft, u: Unknown, wishes: tuple[Wish, ...], a: Tried, b: Tried) -> Tried:
-    """The value on the keeping side where the least margin is nothing: regula falsi with Illinois' halving, in its bracket."""
-    good, bad = (a, b) if a.judged.least[0] >= 0 else (b, a)
-    f_good, f_bad = good.judged.least[0], bad.judged.least[0]
-    side = 0
-    for k in range(EDGE_STEPS):
-        if abs(good.value - bad.value) < CLOSE * (u.high - u.low) or f_good == 0:
-            break
-        share = f_good / (f_good - f_bad) if f_bad > SUNK / 2 and k % 4 != 3 else 0.5
-        share = min(max(share, 0.02), 0.98)
-        at = good.value + share * (bad.value - good.value)
-        middle = try_value(craft, u, at, wishes)
-        if middle is None:  # it cannot be built there: as bad as missing
-            bad = dataclasses.replace(bad, value=at)
-            continue
-        f = middle.judged.least[0]
-        if f >= 0:
-            good, f_good = middle, f
-            f_bad *= 0.5 if side == 1 else 1.0
-            side = 1
-        else:
-            bad, f_bad = middle, f
-            f_good *= 0.5 if side == -1 else 1.0
-            side = -1
-        if 0 <= good.judged.least[0] < 1e-6:
-            break
-    return good
+def _edge(craft: Craft, u: Unknown, limits: tuple[Limit, ...], a: Tried, b: Tried) -> Tried:
+    """The value on the keeping side, next to where the least margin is nothing; what cannot be built misses."""
+    kept, missed = (a, b) if a.judged.least[0] >= 0 else (b, a)
+    known: dict[float, Tried | None] = {kept.value: kept, missed.value: missed}
+
+    def margin(value: float) -> Ratio:
+        if value not in known:
+            known[value] = try_value(craft, u, value, limits)
+        found = known[value]
+        return -math.inf if found is None else found.judged.least[0]
+
+    found = known[edge(margin, missed.value, kept.value, CLOSE * (u.high - u.low), 1e-6)]
+    assert found is not None  # the edge keeps it
+    return found
 
 
-def _peak(craft: Craft, u: Unknown, wishes: tuple[Wish, ...], tried: list[Tried]) -> tuple[Tried, list[Tried]]:
-    """Where the least margin is greatest, between the neighbours of the best value looked at, and those neighbours: all wishes may
+def _peak(craft: Craft, u: Unknown, limits: tuple[Limit, ...], tried: list[Tried]) -> tuple[Tried, list[Tried]]:
+    """Where the least margin is greatest, between the neighbours of the best value looked at, and those neighbours: all limits may
     be kept on a narrow stretch there, or two pull against each other. By the golden section."""
     best = max(range(len(tried)), key=lambda k: tried[k].judged.least[0])
     beside = [tried[k] for k in (best - 1, best + 1) if 0 <= k < len(tried)]
@@ -197,7 +184,7 @@ def _peak(craft: Craft, u: Unknown, wishes: tuple[Wish, ...], tried: list[Tried]
         value = (
             peak.value - GOLDEN * (peak.value - low) if peak.value - low > high - peak.value else peak.value + GOLDEN * (high - peak.value)
         )
-        t = try_value(craft, u, value, wishes)
+        t = try_value(craft, u, value, limits)
         if t is not None and t.judged.least[0] > peak.judged.least[0]:
             low, high = (low, peak.value) if value < peak.value else (peak.value, high)
             peak = t
@@ -222,9 +209,9 @@ def _cannot(u: Unknown) -> Finding:
     return Finding("size.cannot", "fails", "Such a boat cannot be built", "{what} has no room to change.", MECHANICS, {"what": u.title})
 
 
-def _conflict(u: Unknown, wishes: tuple[Wish, ...], tried: list[Tried], peak: Tried) -> list[Finding]:
-    """Which two wishes want {unknown} on either side of each other, and by how much; or the one that no value keeps."""
-    by_code = {w.code: w for w in wishes}
+def _conflict(u: Unknown, limits: tuple[Limit, ...], tried: list[Tried], peak: Tried) -> list[Finding]:
+    """Which two limits want {unknown} on either side of each other, and by how much; or the one that no value keeps."""
+    by_code = {w.code: w for w in limits}
     effect = max(abs(t.judged.margins[c] - tried[0].judged.margins[c]) for t in tried for c in by_code)
     if effect < 1e-9:
         return [
@@ -234,13 +221,13 @@ def _conflict(u: Unknown, wishes: tuple[Wish, ...], tried: list[Tried], peak: Tr
     if never:
         code = max(never, key=lambda c: -max(t.judged.margins[c] for t in tried))
         near = max(tried, key=lambda t: t.judged.margins[code])
-        wish = by_code[code]
-        values: dict[str, float | str] = {"what": u.title, "wish": wish.word, "asked": wish.asked, "best": _value(near, code)}
-        text = f"The nearest it comes is {{best:{wish.kind}}}; you asked for {{asked:{wish.kind}}}."
+        limit = by_code[code]
+        values: dict[str, float | str] = {"what": u.title, "limit": limit.word, "asked": limit.asked, "best": _value(near, code)}
+        text = f"The nearest it comes is {{best:{limit.kind}}}; you asked for {{asked:{limit.kind}}}."
         if near.judged.afloat is None and code not in ("mass", "length", "beam"):
             text = "It sinks at every size in reach."
         way = (Remedy("Ask for less, or change something else too", "brief"),)
-        return [Finding("size.never", "fails", "No value of {what} keeps the {wish}", text, BRIEF, values, way)]
+        return [Finding("size.never", "fails", "No value of {what} keeps the {limit}", text, BRIEF, values, way)]
     a, b = (by_code[c] for c in sorted(by_code, key=lambda c: peak.judged.margins[c])[:2])
     values = {
         "what": u.title,
@@ -268,19 +255,19 @@ def _unit(u: Unknown) -> str:
     return {"length": "length", "degrees": "degrees", "ratio": "ratio"}[u.kind]
 
 
-def _found(u: Unknown, wishes: tuple[Wish, ...], now: Tried | None, answer: Tried, binding: str, tried: list[Tried]) -> list[Finding]:
-    wish = next(w for w in wishes if w.code == binding)
+def _found(u: Unknown, limits: tuple[Limit, ...], now: Tried | None, answer: Tried, binding: str, tried: list[Tried]) -> list[Finding]:
+    limit = next(w for w in limits if w.code == binding)
     values: dict[str, float | str] = {
         "what": u.title,
         "value": answer.value,
         "now": u.now,
-        "wish": wish.word,
+        "limit": limit.word,
         "volume": answer.judged.volume,
         "grown": answer.judged.volume / now.judged.volume - 1 if now else 0.0,
     }
     same = abs(answer.value - u.now) < 1e-4 * max(abs(u.now), 1e-9)
     title = "{what} is as small as it can be" if same else "{what}: {value:" + _unit(u) + "}"
-    text = f"It is {{now:{_unit(u)}}} now. Any less hull would miss the {{wish}}."
+    text = f"It is {{now:{_unit(u)}}} now. Any less hull would miss the {{limit}}."
     if answer.judged.least[0] > 1e-3:
         text = f"It is {{now:{_unit(u)}}} now. That is the end of its range; the brief would allow less hull still."
     return [Finding("size.answer", "holds", title, text, BRIEF, values)]
@@ -301,13 +288,13 @@ class ScaleColumn:
 
 def side_by_side(craft: Craft, factors: tuple[Ratio, ...]) -> tuple[ScaleColumn, ...]:
     """The boat at several scales. Bought parts keep their mass and their size; what is built goes by its recipe or its skin."""
-    wishes = wishes_of(craft.design.brief)
+    limits = at_rest(craft)
     out = []
     for factor in factors:
         if not (math.isfinite(factor) and 0.05 <= factor <= 20):
             raise InvalidInput("scales", "A scale lies between 0.05 and 20.")
         u = Unknown(SCALE, "Whole-boat scale", "ratio", 1.0, SMALLEST, LARGEST)
-        tried = try_value(craft, u, factor, wishes)
+        tried = try_value(craft, u, factor, limits)
         if tried is None:
             out.append(ScaleColumn(factor, None, 0.0, 0.0, 0.0, 0.0, ()))
             continue

@@ -10,8 +10,9 @@ from yarekeel.core.weights.recipes.plywood import Plywood
 from yarekeel.core.weights.recipes.skin import Skin
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design, value_at, with_value
-from yarekeel.stages.judging.wishes import Judged, Wish, try_judge
-from yarekeel.stages.sizing.sizing import size_wishes
+from yarekeel.stages.design.limits import Limit
+from yarekeel.stages.judging.judge import Judged, try_judge
+from yarekeel.stages.sizing.sizing import size_limits
 
 SHEETS: tuple[Metres, ...] = (0.003, 0.004, 0.005, 0.006, 0.009, 0.012, 0.015, 0.018)
 """Plywood as sold in metric sheets (common practice)."""
@@ -42,43 +43,43 @@ class Shelf:
     title: str
     steps: tuple[Step, ...]
     pick: int | None
-    wishes: tuple[Wish, ...]
+    limits: tuple[Limit, ...]
 
 
 def shelves(craft: Craft) -> tuple[Shelf, ...]:
     """Every part of the boat that is sold in steps. Of floats the smallest size that keeps the brief is taken, of sheets the
     thickest that is still light enough: thinner ones are weaker."""
-    wishes, out = size_wishes(craft), []
+    limits, out = size_limits(craft), []
     for n, body in enumerate(craft.design.bodies):
         if isinstance(body.shape, PipeRaft):
             names = [code for code, _ in sorted(CHOICES, key=lambda c: OUTSIDE[c[0]])]
             out.append(
-                _shelf(craft, f"bodies.{n}.shape.pipe", f"Pipes of {body.name}", [(dict(CHOICES)[c], c) for c in names], wishes, True)
+                _shelf(craft, f"bodies.{n}.shape.pipe", f"Pipes of {body.name}", [(dict(CHOICES)[c], c) for c in names], limits, True)
             )
         elif isinstance(body.shape, FoamBlock):
             sizes: list[tuple[str, str | float]] = [(f"{1000 * t:g} mm", t) for t in FOAMS]
-            out.append(_shelf(craft, f"bodies.{n}.shape.depth_m", f"Foam of {body.name}", sizes, wishes, True))
+            out.append(_shelf(craft, f"bodies.{n}.shape.depth_m", f"Foam of {body.name}", sizes, limits, True))
     for n, item in enumerate(craft.design.weights):
         if isinstance(item.recipe, Skin | Plywood):
             sizes = [(f"{1000 * t:g} mm", t) for t in SHEETS]
-            out.append(_shelf(craft, f"weights.{n}.recipe.thickness_m", f"Sheet of {item.name}", sizes, wishes, False))
+            out.append(_shelf(craft, f"weights.{n}.recipe.thickness_m", f"Sheet of {item.name}", sizes, limits, False))
     return tuple(out)
 
 
-def _shelf(craft: Craft, path: str, title: str, sizes: list[tuple[str, str | float]], wishes: tuple[Wish, ...], smallest: bool) -> Shelf:
+def _shelf(craft: Craft, path: str, title: str, sizes: list[tuple[str, str | float]], limits: tuple[Limit, ...], smallest: bool) -> Shelf:
     now = value_at(craft.design, path)
-    steps = tuple(_step(craft, path, words, value, now, wishes) for words, value in sizes)
+    steps = tuple(_step(craft, path, words, value, now, limits) for words, value in sizes)
     kept = [k for k, s in enumerate(steps) if s.margin is not None and s.margin >= 0]
-    return Shelf(path, title, steps, (min(kept) if smallest else max(kept)) if kept else None, wishes)
+    return Shelf(path, title, steps, (min(kept) if smallest else max(kept)) if kept else None, limits)
 
 
-def _step(craft: Craft, path: str, title: str, value: str | float, now: object, wishes: tuple[Wish, ...]) -> Step:
+def _step(craft: Craft, path: str, title: str, value: str | float, now: object, limits: tuple[Limit, ...]) -> Step:
     same = value == now or (isinstance(value, float) and isinstance(now, float) and abs(value - now) < 1e-9)
     try:
         design = with_value(craft.design, path, value)
     except InvalidInput:
         return Step(title, value, same, None)
-    return Step(title, value, same, try_judge(Craft(design), wishes))
+    return Step(title, value, same, try_judge(Craft(design), limits))
 
 
 def taken(craft: Craft, path: str, text: str) -> Design:

@@ -23,6 +23,7 @@ from yarekeel.stages.afloat.forced import rail_at, windage
 from yarekeel.stages.afloat.margins import margin
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
+from yarekeel.stages.design.limits import limit_of
 from yarekeel.stages.stability.stability import StabilityAssessment, end_of
 
 PERSON: Kilograms = 75.0
@@ -31,8 +32,6 @@ LEAST_PERSON: Kilograms = 25.0
 """From there on what is put on the rail steps there."""
 SMALL: float = 0.10
 """Of a model's mass: what is put on its rail or lifted over its side unless told (common practice)."""
-NEAR: float = 0.85
-"""Of a limit: from there on it is near."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,14 +60,13 @@ class Tested:
 
 @dataclass(frozen=True, eq=False)
 class _Case:
-    """What every test needs: the boat at rest, its curves, the tests' numbers, and the limits."""
+    """What every test needs: the boat at rest, its curves, and the tests' numbers."""
 
     craft: Craft
     r: StabilityAssessment
     afloat: Afloat
     boat: Righted
     tipping: Tipping
-    limit: Radians | None
 
 
 def usual(design: Design, length: Metres, mass: Kilograms) -> Tipping:
@@ -98,8 +96,7 @@ def assess(craft: Craft, r: StabilityAssessment) -> tuple[Tested, ...]:
     """Every test that applies, the worse of both sides of each; nothing for a boat that has no attitude."""
     if r.afloat is None or r.boat is None or r.starboard is None or r.port is None:
         return ()
-    degrees = craft.design.brief.most_lean_deg
-    case = _Case(craft, r, r.afloat, r.boat, tipping_of(craft), None if degrees is None else math.radians(degrees))
+    case = _Case(craft, r, r.afloat, r.boat, tipping_of(craft))
     out: list[Tested] = []
     for test in _TESTS:
         found = test(case)
@@ -145,11 +142,10 @@ def _sides(case: _Case) -> tuple[int, ...]:
 
 
 def _rail(case: _Case) -> list[Tested]:
-    mass, brief = rail_mass(case.craft), case.craft.design.brief
-    limit = case.limit if brief.rail_heel_deg is None else math.radians(brief.rail_heel_deg)
+    mass = rail_mass(case.craft)
     title = "{mass:mass} steps on the rail" if mass >= LEAST_PERSON else "{mass:mass} on the rail"
     return [
-        _tested(case, "test.rail", title, {"mass": mass}, side, _loaded(case, (), ((mass, rail_at(case.craft, -side)),)), limit)
+        _tested(case, "test.rail", title, {"mass": mass}, side, _loaded(case, (), ((mass, rail_at(case.craft, -side)),)))
         for side in _sides(case)
     ]
 
@@ -168,7 +164,6 @@ def _lean(case: _Case) -> list[Tested]:
             values,
             side,
             _loaded(case, [(i, (i.at_m[0], i.at_m[1] - side * by, i.at_m[2])) for i in crew]),
-            case.limit,
         )
         for side in _sides(case)
     ]
@@ -181,7 +176,7 @@ def _stand(case: _Case) -> list[Tested]:
     one = crew[0]
     attitude = _loaded(case, [(one, (one.at_m[0], one.at_m[1], one.at_m[2] + by))])
     side = 1 if attitude is None or attitude.heel >= 0 else -1
-    return [_tested(case, "test.stand", "{name} stands up, {by:length} higher", {"name": one.name, "by": by}, side, attitude, case.limit)]
+    return [_tested(case, "test.stand", "{name} stands up, {by:length} higher", {"name": one.name, "by": by}, side, attitude)]
 
 
 def _move(case: _Case) -> list[Tested]:
@@ -193,7 +188,7 @@ def _move(case: _Case) -> list[Tested]:
         y = -side * max(abs(rail_at(case.craft, -side)[1]) - (case.tipping.inboard_m or 0.0), 0.0)
         attitude = _loaded(case, [(i, (i.at_m[0], y, i.at_m[2])) for i in crew])
         title = "Two move to one side" if len(crew) == 2 else "{name} moves to one side"
-        out.append(_tested(case, "test.move", title, {"name": crew[0].name}, side, attitude, case.limit))
+        out.append(_tested(case, "test.move", title, {"name": crew[0].name}, side, attitude))
     return out
 
 
@@ -206,7 +201,7 @@ def _catch(case: _Case) -> list[Tested]:
         x, y, z = rail_at(case.craft, -side)
         hangs = (x, y - side * (t.catch_out_m or 0.0), z + (t.catch_up_m or 0.0))
         attitude = _loaded(case, (), ((t.catch_kg, hangs),))
-        out.append(_tested(case, "test.catch", "{mass:mass} lifted over the side", {"mass": t.catch_kg}, side, attitude, case.limit))
+        out.append(_tested(case, "test.catch", "{mass:mass} lifted over the side", {"mass": t.catch_kg}, side, attitude))
     return out
 
 
@@ -249,7 +244,7 @@ def _under(case: _Case, code: str, title: str, values: dict[str, float | str], l
             at = None
         # Past its range a lever meets the curve again: lying over, which is no holding.
         held = at is not None and curve.rights and side * at.heel <= abs(end_of(curve))
-        out.append(_tested(case, code, title, values, side, at.attitude if at and held else None, case.limit))
+        out.append(_tested(case, code, title, values, side, at.attitude if at and held else None))
     return out
 
 
@@ -307,7 +302,7 @@ def _wake(case: _Case) -> list[Tested]:
         back = at is not None and curve.rights and angle < abs(end_of(curve))
         values: dict[str, float | str] = {"roll": angle, "end": abs(end_of(curve))}
         out.append(
-            _tested(case, "test.wake", "A wake rolls it {roll:angle0}", values, side, at.attitude if at and back else None, None, wake=True)
+            _tested(case, "test.wake", "A wake rolls it {roll:angle0}", values, side, at.attitude if at and back else None, wake=True)
         )
     return out
 
@@ -325,10 +320,11 @@ def _tested(
     values: dict[str, float | str],
     side: int,
     attitude: Attitude | None,
-    limit: Radians | None,
     *,
     wake: bool = False,
 ) -> Tested:
+    row = limit_of(case.craft.design.brief, code)
+    limit = None if row is None else row.asked
     way = (Remedy("See what each cure costs", "stability?tab=cures"),)
     source = COMMON_PRACTICE if limit is None else BRIEF
     if attitude is None:
@@ -339,11 +335,7 @@ def _tested(
     left, where = margin(case.craft, attitude)
     values = values | {"heel": attitude.heel, "lean": lean, "left": left, "under": -left, "where": where, "limit": limit or 0.0}
     wet = left <= 0 and (case.craft.hull.open or bool(case.craft.openings))
-    severity: Severity = (
-        "fails" if wet or (limit is not None and lean > limit + 1e-12) else "note" if limit is None and not wake else "holds"
-    )
-    if not wet and severity == "holds" and limit is not None and lean > NEAR * limit:
-        severity = "near"
+    severity: Severity = "fails" if wet else row.severity(lean) if row else "holds" if wake else "note"
     text = "It {heel:heel}; {left:length} left at {where}." if left > 0 else "It {heel:heel}; {where} is {under:length} under."
     if wet:
         text = "It {heel:heel}, and water comes in: {where} is {under:length} under."

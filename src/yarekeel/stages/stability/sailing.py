@@ -16,6 +16,7 @@ from yarekeel.core.geometry.wetted import side_area, waterline_length
 from yarekeel.core.hydrostatics.forces import wind_force
 from yarekeel.core.propulsion.sail import effort, lead
 from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Point, Radians, Ratio, SquareMetres
+from yarekeel.core.search import edge
 from yarekeel.core.sources import COMMON_PRACTICE, MECHANICS
 from yarekeel.core.stability.heeling import Lever
 from yarekeel.core.stability.pitching import PitchPoint, pitch_curve, push_that_holds
@@ -27,7 +28,7 @@ from yarekeel.stages.stability.stability import StabilityAssessment, end_of
 MOST_WIND: MetresPerSecond = 25.0
 """A storm: a small sail comes down long before."""
 WINDS = 51
-HALVINGS = 14
+CLOSE: MetresPerSecond = MOST_WIND / 2**14
 FINE: Radians = math.radians(1.0)
 """Between steps of the sweep that winds are read off."""
 STEEPEST: Radians = math.radians(40)
@@ -179,14 +180,8 @@ def _pitched(boat: Righted, aft: Metres) -> tuple[Righted, tuple[PitchPoint, ...
 
 
 def _least_wind(over: Callable[[MetresPerSecond], bool], most: MetresPerSecond = MOST_WIND) -> MetresPerSecond | None:
-    """The least wind for which ``over`` holds, by halving; None where it does not at the most."""
-    if not over(most):
-        return None
-    low, high = 0.0, most
-    for _ in range(HALVINGS):
-        middle = (low + high) / 2
-        low, high = (low, middle) if over(middle) else (middle, high)
-    return high
+    """The least wind for which ``over`` holds; None where it does not at the most."""
+    return edge(lambda wind: 1.0 if over(wind) else -1.0, 0.0, most, CLOSE) if over(most) else None
 
 
 def bow_of(craft: Craft) -> Point:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yarekeel.core.errors import BoatSinks, Unsolved
-from yarekeel.core.findings import Finding, Remedy, Severity
+from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
 from yarekeel.core.quantities import CubicMetres, Metres, Point, Radians
@@ -28,6 +28,7 @@ from yarekeel.stages.afloat import flooding
 from yarekeel.stages.afloat.flooding import Into
 from yarekeel.stages.brief.brief import caution
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.limits import limit_always, limit_of
 from yarekeel.stages.design.outers import outers_of
 
 HEELS: tuple[Radians, ...] = tuple(math.radians(a) for a in [*range(0, 20, 2), *range(20, 181, 5)])
@@ -276,10 +277,10 @@ def _findings(craft: Craft, r: StabilityAssessment) -> list[Finding]:
 
 
 def _initial(craft: Craft, afloat: Afloat) -> Finding:
-    asked, gm = craft.design.brief.least_gm_m, afloat.gm_transverse
+    limit, gm = limit_always(craft.design.brief, "gm"), afloat.judged_gm
     values = {
         "gm": gm,
-        "asked": asked,
+        "asked": limit.asked,
         "upright": afloat.upright_gm,
         "heel": afloat.attitude.heel,
         "lower": -afloat.upright_gm,
@@ -291,30 +292,31 @@ def _initial(craft: Craft, afloat: Afloat) -> Finding:
     if afloat.is_unsteady:
         text = "Upright, GM is {upright:length}; left alone it {heel:heel} (angle of loll)."
         return Finding("stability.loll", "fails", "It will not stand upright", text, MECHANICS, values, way)
-    good = gm >= asked
+    word = limit.severity(gm)
     return Finding(
         "stability.gm",
-        "holds" if good else "fails",
+        word,
         "GM {gm:length} at rest",
         "You asked for {asked:length} at least: the stiffness you feel first.",
         BRIEF,
         values,
-        () if good else (Remedy("See what each cure costs", "stability?tab=cures"),),
+        (Remedy("See what each cure costs", "stability?tab=cures"),) if word == "fails" else (),
     )
 
 
 def _peak(craft: Craft, curve: RightingCurve) -> Finding:
-    arm, asked = curve.push(curve.peak), craft.design.brief.least_peak_m
-    values: dict[str, float | str] = {"arm": arm, "heel": abs(curve.peak.heel), "asked": asked or 0.0, "last": abs(curve.points[-1].heel)}
+    arm, limit = curve.push(curve.peak), limit_of(craft.design.brief, "peak")
+    asked = limit.asked if limit else 0.0
+    values: dict[str, float | str] = {"arm": arm, "heel": abs(curve.peak.heel), "asked": asked, "last": abs(curve.points[-1].heel)}
     if not curve.rights:
         text = "The arm is never positive from upright to {last:angle0}."
         return Finding("stability.no_arm", "fails", "Nothing rights it", text, MECHANICS, values)
     text = "There the righting arm is {arm:length}; lean it further and it weakens."
-    if asked is None:
+    if limit is None:
         return Finding("stability.peak", "note", "Pushes back hardest at {heel:angle0}", text, MECHANICS, values)
-    word: Severity = "holds" if arm >= asked else "fails"
+    word = limit.severity(arm)
     text = "There the righting arm is {arm:length}; you asked for {asked:length}."
-    way = () if arm >= asked else (Remedy("See what each cure costs", "stability?tab=cures"),)
+    way = () if word != "fails" else (Remedy("See what each cure costs", "stability?tab=cures"),)
     return Finding("stability.peak_asked", word, "Pushes back hardest at {heel:angle0}", text, BRIEF, values, way)
 
 
@@ -323,11 +325,11 @@ def _range(craft: Craft, r: StabilityAssessment, curve: RightingCurve) -> Findin
     end = abs(vanishing) if vanishing is not None else last
     wet = r.water_in(curve.side)
     safe = r.safe_range
-    degrees = craft.design.brief.least_range_deg
-    asked = None if degrees is None else math.radians(degrees)
-    values: dict[str, float | str] = {"end": end, "last": last, "safe": safe, "asked": asked or 0.0, "what": wet.name if wet else ""}
-    if asked is not None:
-        good = safe >= asked - 1e-9 and (vanishing is None or end >= asked)
+    limit = limit_of(craft.design.brief, "range")
+    asked = limit.asked if limit else 0.0
+    values: dict[str, float | str] = {"end": end, "last": last, "safe": safe, "asked": asked, "what": wet.name if wet else ""}
+    if limit is not None:
+        good = limit.keeps(safe)
         title = "Comes back from {safe:angle0}" if good or safe > 0 else "Has no range"
         text = "You asked that it come back from {asked:angle0}."
         if wet and safe < end:

@@ -69,10 +69,10 @@ def assess(craft: Craft) -> UnderwayAssessment:
         findings.append(
             Finding(
                 "underway.thrust_trim",
-                "near" if bad else "holds",
+                "note" if bad else "holds",  # of trim under way the brief asks nothing
                 "Full thrust pitches it {pitch:trim}",
                 "On top of its rest that makes {total:trim}; the thrust line runs {lever:above_below} the drag. Lift is not counted.",
-                MECHANICS if not bad else BRIEF,
+                MECHANICS,
                 {"pitch": trim, "total": total, "lever": -lever},
                 (Remedy("Bring the thrust line nearer the drag", "drive"),) if bad else (),
             )

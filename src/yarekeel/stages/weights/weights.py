@@ -10,6 +10,7 @@ from yarekeel.core.weights.items import MassTotal, WeightItem
 from yarekeel.core.weights.recipes.foam import Foam
 from yarekeel.core.weights.recipes.skin import Skin
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.limits import limit_always
 
 WELL_WEIGHED: Ratio = 0.5
 """Share of the mass that should have been on a scale before the first float test (common practice)."""
@@ -33,11 +34,12 @@ def assess(craft: Craft) -> WeightsAssessment:
             "weights.none", "note", "Nothing aboard yet", "Add the hull, the battery and the motor first: they weigh most.", BRIEF
         )
         return WeightsAssessment(None, order, (empty,))
-    total, target = craft.total, craft.design.brief.target_mass_kg
-    over = total.mass - target
+    total, limit = craft.total, limit_always(craft.design.brief, "mass")
+    target, mass = limit.asked, craft.mass
+    over, word = mass - target, limit.severity(craft.mass, total.half_width)
     heaviest = order[0][1]
     values: dict[str, float | str] = {
-        "total": total.mass,
+        "total": mass,
         "target": target,
         "over": abs(over),
         "spread": total.half_width,
@@ -45,10 +47,10 @@ def assess(craft: Craft) -> WeightsAssessment:
         "name": heaviest.name,
         "heaviest": heaviest.mass_kg,
     }
-    if over > 0:
+    if word == "fails":
         verdict = Finding(
             "weights.over",
-            "near" if over <= total.half_width else "fails",
+            word,
             "{over:mass} over the target",
             "{total:mass} aboard against {target:mass} asked. The heaviest is {name}, {heaviest:mass}.",
             BRIEF,
@@ -58,7 +60,7 @@ def assess(craft: Craft) -> WeightsAssessment:
     else:
         verdict = Finding(
             "weights.within",
-            "holds" if -over > total.half_width else "near",
+            word,
             "{over:mass} under the target",
             "{total:mass} aboard against {target:mass} asked; the list may be wrong by ±{spread:mass}.",
             BRIEF,

@@ -97,7 +97,7 @@ def _start(number: int, start: Start, kind: str) -> StartView:
         return StartView(-1, words, Markup(""), ())
     hull, a = Craft(start.design).hull, answer.judged.afloat
     low, high = hull.mesh.bounds
-    titles = {w.code: w for w in start.sized.wishes if w.code != "mass"}
+    titles = {w.code: w for w in start.sized.limits if w.code != "mass"}
     figures = [
         ("Length, beam, depth", ", ".join(say(float(v), "length", system) for v in high - low)),
         ("All up, hull in plywood", say(answer.judged.mass, "mass", system)),

@@ -2,12 +2,14 @@
 
 A family is a frozen dataclass of parameters in metres, degrees and ratios, with ``kind`` (its word in the boat file),
 ``title``, ``group`` and ``rank`` (where it stands in lists), ``role`` (what a body of it usually is), and ``build(detail)``
-which gives a closed mesh at every allowed parameter. It may have ``facts()``: further sums of its own.
+which gives a closed mesh at every allowed parameter. It may have ``facts()``: further sums of its own; ``beam``, the name of the
+parameter that makes its sections wider; ``multihull`` where it is more than one hull by itself, with ``spacing`` for a pair.
 """
 
 import inspect
 import pkgutil
 from collections.abc import Iterator
+from dataclasses import dataclass
 from importlib import import_module
 from typing import TYPE_CHECKING, Any, ClassVar, Protocol, Union, cast, runtime_checkable
 
@@ -36,6 +38,20 @@ class AnyShape(Protocol):
     def build(self, detail: float = 1) -> Mesh: ...
 
 
+@dataclass(frozen=True, slots=True)
+class Breadth:
+    """Which parameters of a family go athwart: its ``beam``, of a pair of hulls their ``spacing``; empty where it has none."""
+
+    name: str
+    spacing: str
+    multihull: bool
+
+
+def beam_of(shape: AnyShape) -> Breadth:
+    """What a family says of its breadth."""
+    return Breadth(getattr(shape, "beam", ""), getattr(shape, "spacing", ""), getattr(shape, "multihull", False))
+
+
 def _found() -> Iterator[type[AnyShape]]:
     for module in pkgutil.iter_modules(__path__):
         for _, one in inspect.getmembers(import_module(f"{__name__}.{module.name}"), inspect.isclass):
@@ -50,4 +66,18 @@ if TYPE_CHECKING:
 else:
     Shape = Union[tuple(FAMILIES.values())]  # noqa: UP007 made from what was found
 
-__all__ = ["FAMILIES", "GROUPS", "AnyShape", "Box", "FlatBottom", "MeshFile", "Offsets", "RoundBilge", "Shape", "TwinHull", "Vee"]
+__all__ = [
+    "FAMILIES",
+    "GROUPS",
+    "AnyShape",
+    "Box",
+    "Breadth",
+    "FlatBottom",
+    "MeshFile",
+    "Offsets",
+    "RoundBilge",
+    "Shape",
+    "TwinHull",
+    "Vee",
+    "beam_of",
+]

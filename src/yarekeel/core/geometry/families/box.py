@@ -17,6 +17,7 @@ class Box:
     group: ClassVar[str] = "Hulls"
     rank: ClassVar[int] = 9
     role: ClassVar[str] = "hull"
+    beam: ClassVar[str] = "beam_m"
     length_m: Metres = length(1.0, "Length", "over all", SHORTEST, 1000.0)
     beam_m: Metres = length(0.4, "Beam", "over all", SHORTEST, 1000.0)
     depth_m: Metres = length(0.2, "Depth", "bottom to deck", 0.005, 1000.0)

@@ -23,6 +23,7 @@ class FoamBlock:
     group: ClassVar[str] = "Floats and foam"
     rank: ClassVar[int] = 3
     role: ClassVar[str] = "foam"
+    beam: ClassVar[str] = "beam_m"
     length_m: Metres = length(0.40, "Length", "over all", SHORTEST)
     beam_m: Metres = length(0.20, "Beam", "over all", SHORTEST)
     depth_m: Metres = length(0.10, "Depth", "bottom to top", 0.002)

@@ -43,6 +43,7 @@ class PipeRaft:
     group: ClassVar[str] = "Floats and foam"
     rank: ClassVar[int] = 2
     role: ClassVar[str] = "float"
+    multihull: ClassVar[bool] = True
     pipe: str = choice("mm-110", "Pipe", "nominal size and outside diameter", CHOICES)
     pipes: int = count(4, "Pipes", "side by side", 1, 24, ("at least one", "a raft, not a quay"))
     length_m: Metres = length(1.2, "Length", "over the caps", SHORTEST)

@@ -24,6 +24,7 @@ class Pontoon:
     group: ClassVar[str] = "Floats and foam"
     rank: ClassVar[int] = 1
     role: ClassVar[str] = "float"
+    beam: ClassVar[str] = "beam_m"
     length_m: Metres = length(0.80, "Length", "over all", SHORTEST)
     beam_m: Metres = length(0.12, "Beam", "over all", SHORTEST)
     depth_m: Metres = length(0.10, "Depth", "keel to deck", 0.005)

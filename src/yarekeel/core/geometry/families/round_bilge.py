@@ -37,6 +37,7 @@ class RoundBilge:
     group: ClassVar[str] = "Hulls"
     rank: ClassVar[int] = 1
     role: ClassVar[str] = "hull"
+    beam: ClassVar[str] = "beam_m"
     length_m: Metres = length(1.0, "Length", "over all, at the sheer", SHORTEST)
     beam_m: Metres = length(0.28, "Beam", "widest, at the sheer", SHORTEST)
     depth_m: Metres = length(0.14, "Depth", "keel to sheer amidships", 0.005)

@@ -25,6 +25,7 @@ class Stepped:
     group: ClassVar[str] = "Hulls"
     rank: ClassVar[int] = 4
     role: ClassVar[str] = "hull"
+    beam: ClassVar[str] = "beam_m"
     length_m: Metres = length(0.90, "Length", "over all, at the sheer", SHORTEST)
     beam_m: Metres = length(0.28, "Beam", "widest, at the sheer", SHORTEST)
     depth_m: Metres = length(0.13, "Depth", "keel to sheer amidships", 0.005)

@@ -20,6 +20,7 @@ class ThreePoint:
     group: ClassVar[str] = "Hulls"
     rank: ClassVar[int] = 5
     role: ClassVar[str] = "hull"
+    beam: ClassVar[str] = "hull_beam_m"
     length_m: Metres = length(0.80, "Length", "over all", SHORTEST)
     beam_m: Metres = length(0.36, "Beam", "over the sponsons", SHORTEST)
     depth_m: Metres = length(0.09, "Depth", "centre hull, bottom to deck", 0.005)

@@ -19,6 +19,9 @@ class TwinHull:
     group: ClassVar[str] = "Hulls"
     rank: ClassVar[int] = 6
     role: ClassVar[str] = "hull"
+    beam: ClassVar[str] = "hull_beam_m"
+    spacing: ClassVar[str] = "hull_spacing_m"
+    multihull: ClassVar[bool] = True
     length_m: Metres = length(0.80, "Length", "of each hull, at the deck", SHORTEST)
     hull_beam_m: Metres = length(0.11, "Hull beam", "of one hull", SHORTEST)
     depth_m: Metres = length(0.13, "Depth", "keel to deck", 0.005)

@@ -35,6 +35,7 @@ class Vee:
     group: ClassVar[str] = "Hulls"
     rank: ClassVar[int] = 2
     role: ClassVar[str] = "hull"
+    beam: ClassVar[str] = "beam_m"
     length_m: Metres = length(1.0, "Length", "over all, at the sheer", SHORTEST)
     beam_m: Metres = length(0.30, "Beam", "widest, at the sheer", SHORTEST)
     depth_m: Metres = length(0.15, "Depth", "keel to sheer amidships", 0.005)

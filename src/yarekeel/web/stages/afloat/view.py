@@ -10,6 +10,7 @@ from yarekeel.core.hydrostatics.afloat import level_waterline
 from yarekeel.drawing import tank
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.afloat.afloat import FloatAssessment
+from yarekeel.stages.changes.ways.ballast_at import mass_that_levels
 from yarekeel.units import Said, number_in
 from yarekeel.web.shared.page import Readout, float_of
 from yarekeel.web.stages.asked import Asked
@@ -219,7 +220,7 @@ def _level(asked: Asked, result: FloatAssessment) -> Level | None:
     at, error = asked.length("ballast")
     ballast = ""
     if at is not None:
-        mass = afloat.ballast_to_level(asked.craft, at)
+        mass = mass_that_levels(asked.craft, at)
         ballast = (
             f"{say(mass, 'mass')} there levels the trim." if mass is not None else "No mass there levels it; try the end that rides high."
         )

@@ -8,7 +8,9 @@ from markupsafe import Markup
 from yarekeel.core.errors import InvalidInput
 from yarekeel.drawing import tank
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.judging.wishes import Judged, Wish
+from yarekeel.stages.design.limits import Limit
+from yarekeel.stages.judging.figures import draft_of
+from yarekeel.stages.judging.judge import Judged
 from yarekeel.stages.sizing import size_map, sizing, stock
 from yarekeel.stages.sizing.sizing import ScaleColumn, Tried
 from yarekeel.units import Said, parse
@@ -76,7 +78,7 @@ def size_of(asked: Asked) -> SizeView | None:
         path=path,
         before=_picture(asked, result.now, "as it is"),
         after=_picture(asked, answer, "with the answer") if answer else Markup(""),
-        rows=_rows(asked, result.wishes, result.now, answer),
+        rows=_rows(asked, result.limits, result.now, answer),
         findings=asked.reader.findings(result.findings),
         text=f"{path}|{answer.value!r}" if answer and changes else "",
         button="Make it so",
@@ -90,10 +92,10 @@ def _picture(asked: Asked, tried: Tried | None, label: str) -> Markup:
     return Markup(tank.small(Craft(tried.design).hull, attitude, 372.0, 190.0, label))
 
 
-def _rows(asked: Asked, wishes: tuple[Wish, ...], now: Tried | None, answer: Tried | None) -> tuple[SizeRow, ...]:
+def _rows(asked: Asked, limits: tuple[Limit, ...], now: Tried | None, answer: Tried | None) -> tuple[SizeRow, ...]:
     say = asked.reader.say
     rows = []
-    for w in wishes:
+    for w in limits:
         margin = answer.judged.margins[w.code] if answer else now.judged.margins[w.code] if now else -1.0
         asks = f"{'at least' if w.at_least else 'at most'} {say(w.asked, w.kind)}"
         word, tone = ("kept", "holds") if margin >= 0 else ("missed", "fails")
@@ -109,7 +111,7 @@ def _rows(asked: Asked, wishes: tuple[Wish, ...], now: Tried | None, answer: Tri
     return tuple(rows)
 
 
-def _value(asked: Asked, tried: Tried | None, w: Wish) -> str:
+def _value(asked: Asked, tried: Tried | None, w: Limit) -> str:
     if tried is None:
         return "–"
     return asked.reader.say(tried.judged.values[w.code], w.kind) if w.code in tried.judged.values else "it sinks"
@@ -144,9 +146,14 @@ def _column(asked: Asked, c: ScaleColumn) -> ScaleView:
         return ScaleView(name, Markup(""), ("cannot be built",) + ("–",) * 10, "", "")
     j = c.tried.judged
     a = j.afloat
-    misses = [w.word for w in sizing.size_wishes(asked.craft) if j.margins[w.code] < 0]
+    misses = [w.word for w in sizing.size_limits(asked.craft) if not w.keeps(j.values.get(w.code))]
     floats = (
-        (say(-(a.attitude.origin_height), "length"), say(a.freeboard, "length"), say(a.gm_transverse, "length"), say(a.reserve, "percent"))
+        (
+            say(draft_of(Craft(c.tried.design), a.attitude), "length"),
+            say(a.freeboard, "length"),
+            say(a.judged_gm, "length"),
+            say(a.reserve, "percent"),
+        )
         if a
         else ("it sinks", "–", "–", "–")
     )
@@ -193,24 +200,24 @@ def shelves_of(asked: Asked) -> tuple[ShelfView, ...] | None:
 
 def _shelf(asked: Asked, shelf: stock.Shelf) -> ShelfView:
     rows = []
-    by_code = {w.code: w for w in shelf.wishes}
+    by_code = {w.code: w for w in shelf.limits}
     for k, step in enumerate(shelf.steps):
         if step.judged is None:  # a size that cannot be built is no choice
             continue
         margin, code = step.judged.least
-        wish = by_code[code]
-        word, tone = ("keeps the brief", "holds") if margin >= 0 else (f"misses the {wish.word}", "fails")
+        limit = by_code[code]
+        word, tone = ("keeps the brief", "holds") if margin >= 0 else (f"misses the {limit.word}", "fails")
         text = "" if step.now else f"{shelf.path}|{step.value}"
-        rows.append(ShelfRow(step.title, tone, word, _left(asked, step.judged, wish), step.now, k == shelf.pick, text))
+        rows.append(ShelfRow(step.title, tone, word, _left(asked, step.judged, limit), step.now, k == shelf.pick, text))
     none = "None of these sizes keeps the brief; see “Size it” for what else could change."
     return ShelfView(shelf.title, none if shelf.pick is None else f"{shelf.steps[shelf.pick].title} does it.", tuple(rows))
 
 
-def _left(asked: Asked, judged: Judged, wish: Wish) -> str:
-    if wish.code not in judged.values:
+def _left(asked: Asked, judged: Judged, limit: Limit) -> str:
+    if limit.code not in judged.values:
         return "it sinks"
     say = asked.reader.say
-    return f"{wish.title} {say(judged.values[wish.code], wish.kind)}, asked {say(wish.asked, wish.kind)}"
+    return f"{limit.title} {say(judged.values[limit.code], limit.kind)}, asked {say(limit.asked, limit.kind)}"
 
 
 @dataclass(frozen=True)
@@ -261,7 +268,7 @@ def map_of(asked: Asked) -> MapView | None:
         error,
         _picture(asked, tried, words),
         words if tried else f"{words}: cannot be built",
-        _rows(asked, axes.wishes, sizing.try_value(craft, axes.across, axes.across.now, axes.wishes), tried) if tried else (),
+        _rows(asked, axes.limits, sizing.try_value(craft, axes.across, axes.across.now, axes.limits), tried) if tried else (),
         f"{axes.across.path}|{x!r}|{axes.up.path}|{y!r}" if tried and moved else "",
     )
 

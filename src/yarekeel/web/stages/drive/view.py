@@ -51,16 +51,16 @@ def view(asked: Asked) -> DriveView:
     if not any(w.mass_kg > 0 for w in asked.craft.items):
         return DriveView(True, asked.sealed, motors, battery, (), (), now)
     result = drive.assess(asked.craft)
-    readouts = _readouts(asked, result.sums) if result.sums and design.drive.motors else ()
+    readouts = _readouts(asked, result, result.sums) if result.sums and design.drive.motors else ()
     return DriveView(False, asked.sealed, motors, battery, readouts, asked.reader.findings(result.findings), now)
 
 
-def _readouts(asked: Asked, s: DriveSums) -> tuple[Readout, ...]:
+def _readouts(asked: Asked, result: drive.DriveAssessment, s: DriveSums) -> tuple[Readout, ...]:
     reader, say, brief = asked.reader, asked.reader.say, asked.design.brief
-    good = s.thrust_to_weight >= brief.thrust_to_weight
+    word = next(f.severity for f in result.findings if f.code == "drive.thrust_to_weight")
     wanted = f"asked {say(brief.thrust_to_weight, 'ratio')}"
     out = [
-        reader.figure("Thrust to weight", s.thrust_to_weight, "ratio", wanted, "holds" if good else "fails"),
+        reader.figure("Thrust to weight", s.thrust_to_weight, "ratio", wanted, word),
         reader.figure("Thrust from rest", s.thrust, "force", "all motors, full throttle"),
     ]
     if s.current:

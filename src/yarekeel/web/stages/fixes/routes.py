@@ -35,7 +35,7 @@ def choose(
     result, error = assessed(asked, record)
     if error:
         raise InvalidInput("ballast", error)
-    chosen = next((c for c in result.candidates if c.code == code and c.design is not None), None)
+    chosen = next((c.solved for c in result.candidates if c.solved.code == code), None)
     if chosen is None or chosen.design is None:
         raise InvalidInput("code", "That fix has no answer on this boat; choose another.")
     note = fill(chosen.title.title, chosen.title.values, reader.system)

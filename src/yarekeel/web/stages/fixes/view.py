@@ -4,7 +4,8 @@ import math
 from dataclasses import dataclass
 
 from yarekeel.stages.fixes import fixes
-from yarekeel.stages.fixes.fixes import Candidate, FixesAssessment, Outcome
+from yarekeel.stages.fixes.fixes import Candidate, FixesAssessment
+from yarekeel.stages.judging.outcome import Outcome
 from yarekeel.store.yard import TrialRecord
 from yarekeel.units import Said, fill, said
 from yarekeel.web.shared.page import Reader, craft_of
@@ -114,9 +115,10 @@ def _now(reader: Reader, result: FixesAssessment) -> Line:
 
 
 def _line(reader: Reader, c: Candidate, now: Outcome | None) -> Line:
-    title = fill(c.title.title, c.title.values, reader.system)
+    s = c.solved
+    title, work = fill(s.title.title, s.title.values, reader.system), fill(s.work.title, s.work.values, reader.system)
     if c.outcome is None:
-        why = fill(c.why_not.sentence, c.why_not.values, reader.system) if c.why_not else ""
-        return Line("", title, c.work, (), "", "", why)
+        why = fill(s.why_not.sentence, s.why_not.values, reader.system) if s.why_not else ""
+        return Line("", title, work, (), "", "", why)
     verdict, tone = _verdict(c.outcome)
-    return Line(c.code, title, c.work, cells(reader, c.outcome, now), verdict, tone, "")
+    return Line(s.code, title, work, cells(reader, c.outcome, now), verdict, tone, "")

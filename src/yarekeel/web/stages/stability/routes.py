@@ -11,6 +11,7 @@ from fastapi.responses import RedirectResponse, Response, StreamingResponse
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.stages.changes import cures
+from yarekeel.stages.changes.register import cures_for
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.units import SYSTEMS, fill
@@ -41,7 +42,7 @@ def solved(yard: YardDep, boat_id: int, letter: str, load: str = "") -> Streamin
 
 
 async def _events(craft: Craft, frame: Frame, reader: Reader, load: str) -> AsyncIterator[str]:
-    codes = cures.codes_of(craft)
+    codes = [change.code for change in cures_for(craft)]
     for done, code in enumerate(codes, 1):
         row = await asyncio.to_thread(_row, craft, code, reader)
         html = render("stages/stability/tabs/_cure.html", frame=frame, row=row, load=load)
@@ -57,7 +58,7 @@ def _row(craft: Craft, code: str, reader: Reader) -> CureRow:
 def choose(yard: YardDep, boat_id: int, letter: str, code: Annotated[str, Form()], load: Annotated[str, Form()] = "") -> Response:
     """Solve the cure again and start the next revision with it."""
     revision = yard.revision(boat_id, letter)
-    cure = cures.solve(_loaded(revision.design, load), code)
+    cure = cures.solve(_loaded(revision.design, load), code).solved
     if cure.design is None:
         raise InvalidInput("code", "That cure has no answer on this boat; choose another.")
     note = fill(cure.title.title, cure.title.values, SYSTEMS[revision.units])

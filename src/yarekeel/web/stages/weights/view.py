@@ -253,11 +253,11 @@ def _cases(asked: Asked, compared: cases.CasesAssessment) -> tuple[CaseRow, ...]
         half = line.float.spread
         texts = (
             ("mass", say(at.mass, "mass")),
-            ("draft", "–" if line.mean_draft is None else say(line.mean_draft, "draft")),
+            ("draft", "–" if line.draft is None else say(line.draft, "draft")),
             ("trim", say(at.attitude.trim, "trim")),
             ("heel", say(at.attitude.heel, "heel").replace("stands ", "").replace("leans ", "")),
             ("freeboard", say(at.freeboard, "length") + (f" ±{say(half.freeboard, 'length')}" if half else "")),
-            ("gm", say(at.gm_transverse, "length")),
+            ("gm", say(at.judged_gm, "length")),
         )
         verdict = f"misses {', '.join(line.misses)}" if line.misses else "meets the brief"
         verdict += f", near on {', '.join(line.nearly)}" if line.nearly else ""

@@ -10,6 +10,7 @@ from yarekeel.core.hydrostatics.inside import Laden, Part
 from yarekeel.drawing.floating import Inside, Scene, Spot, draw
 from yarekeel.drawing.plots import Axis, Line, Mark, plot
 from yarekeel.stages.afloat import dive
+from yarekeel.stages.changes.ways import tank
 from yarekeel.units import unit_of
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.afloat.tabs.water import loose
@@ -129,12 +130,12 @@ def _way(asked: Asked, result: dive.DiveAssessment, percent: int) -> str:
 def _tank(asked: Asked, inlet_out: float) -> Answer:
     say = asked.reader.say
     try:
-        tank = dive.tank_for(asked.craft, inlet_out)
+        found = tank.tank_for(asked.craft, inlet_out)
     except (NoAnswer, InvalidInput) as error:
         return Answer("A tank for it", str(error))
     words = (
-        f"In {tank.body}, from {say(tank.aft_m or 0.0, 'length')} to {say(tank.fore_m or 0.0, 'length')} from aft, up to "
-        f"{say(tank.high_m or 0.0, 'length')}: just what takes it under, and level."
+        f"In {found.body}, from {say(found.aft_m or 0.0, 'length')} to {say(found.fore_m or 0.0, 'length')} from aft, up to "
+        f"{say(found.high_m or 0.0, 'length')}: just what takes it under, and level."
     )
     return Answer("A tank for it", words, "answer.tank", repr(inlet_out), "Add the tank")
 
@@ -145,7 +146,7 @@ def _trim(asked: Asked, lead_x: float | None, foam_x: float | None) -> Answer:
     if alone and asked.craft.openings and any(t.compartment.vented for t in dive.tanks_of(asked.craft)):
         return Answer("Lead and foam", "It is to hang at its air inlet. Name a place for each to make it neutral all under instead.")
     try:
-        t = dive.trim_alone(asked.craft) if lead_x is None or foam_x is None else dive.trim_out(asked.craft, lead_x, foam_x)
+        t = tank.trim_alone(asked.craft) if lead_x is None or foam_x is None else tank.trim_out(asked.craft, lead_x, foam_x)
     except (NoAnswer, InvalidInput) as error:
         return Answer("Lead and foam", str(error))
     parts = []

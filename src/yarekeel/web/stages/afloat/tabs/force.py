@@ -10,6 +10,7 @@ from yarekeel.drawing.floating import Arrow, Scene, draw
 from yarekeel.drawing.plots import Axis, Line, Mark, plot
 from yarekeel.stages.afloat import forced
 from yarekeel.stages.afloat.forced import Forces
+from yarekeel.stages.changes.ways import added_float
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.tab import Answer, Question, Tab, question
@@ -110,7 +111,7 @@ def _figures(asked: Asked, result: forced.ForcedAssessment) -> tuple[Readout, ..
 def _sized(asked: Asked, forces: Forces, what: str) -> Answer:
     say = asked.reader.say
     try:
-        s = forced.sized(asked.craft, forces, "stern" if what == "stern" else "sides")
+        s = added_float.sized(asked.craft, forces, "stern" if what == "stern" else "sides")
     except (NoAnswer, InvalidInput) as error:
         return Answer("A float against it", str(error))
     long, _, deep = (say(float(v), "length") for v in (s.body.shape.build().bounds[1] - s.body.shape.build().bounds[0]))

@@ -12,6 +12,7 @@ from yarekeel.core.hydrostatics.inside import Level, Liquid
 from yarekeel.drawing.floating import Inside, Scene, Spot, draw
 from yarekeel.drawing.plots import Axis, Line, Mark, plot
 from yarekeel.stages.afloat import flooding, swamped
+from yarekeel.stages.changes.ways import foam
 from yarekeel.stages.design.craft import Craft, Space
 from yarekeel.units import unit_of
 from yarekeel.web.shared.fields import Field
@@ -263,7 +264,7 @@ def _spare(asked: Asked) -> float:
 def _foam(asked: Asked, spare: float) -> Answer:
     say = asked.reader.say
     try:
-        f = swamped.foam_for(asked.craft, spare)
+        f = foam.foam_for(asked.craft, spare)
     except (NoAnswer, InvalidInput) as error:
         return Answer("Foam", str(error))
     long, wide, deep = (say(v, "length") for v in f.size)

@@ -6,7 +6,9 @@ from markupsafe import Markup
 
 from yarekeel.drawing import righting
 from yarekeel.drawing.righting import Curve, Happening
-from yarekeel.stages.stability import criteria
+from yarekeel.stages.design.limits import Limit
+from yarekeel.stages.judging import criteria
+from yarekeel.stages.judging.figures import Figures
 from yarekeel.stages.stability.plain_tests import Tested
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.stages.asked import Asked
@@ -34,7 +36,7 @@ class CriteriaMore:
 def view(asked: Asked) -> Tab:
     """Both tables, and the curve with the angles the code looks at."""
     h, tests = heeled(asked), tested(asked)
-    result = criteria.assess(h.craft, h.result, tests)
+    result = criteria.assess(Figures.found(h.craft, h.result, tests))
     limits = tuple(asked.field(f"brief.{n}") for n in ("least_gm_m", "least_peak_m", "least_range_deg", "most_lean_deg"))
     if result is None or h.result.worse is None:
         return Tab(findings=asked.reader.findings(h.result.findings), title="Criteria", more=CriteriaMore((), (), limits, Markup("")))
@@ -46,9 +48,9 @@ def view(asked: Asked) -> Tab:
     own = tuple(
         CriteriaRow(
             "brief",
-            _title(asked, o.title, tests),
-            f"{'at least' if o.at_least else 'at most'} {say(o.asked, o.kind)}",
-            "goes over" if o.has is None else say(o.has, o.kind),
+            _title(asked, o.limit, tests),
+            f"{'at least' if o.limit.at_least else 'at most'} {say(o.limit.asked, o.limit.kind)}",
+            "goes over" if o.has is None else say(o.has, o.limit.kind),
             "holds" if o.holds else "fails",
         )
         for o in result.own
@@ -60,6 +62,6 @@ def view(asked: Asked) -> Tab:
     return Tab(findings=asked.reader.findings(result.findings), title="Yardsticks", more=CriteriaMore(code, own, limits, Markup(chart)))
 
 
-def _title(asked: Asked, code: str, tests: tuple[Tested, ...]) -> str:
-    found = next((t for t in tests if t.code == code), None)
-    return asked.reader.findings((found.finding,))[0].title if found else code
+def _title(asked: Asked, limit: Limit, tests: tuple[Tested, ...]) -> str:
+    found = next((t for t in tests if t.code == limit.code), None)
+    return asked.reader.findings((found.finding,))[0].title if found else limit.title

@@ -7,9 +7,11 @@ from markupsafe import Markup
 
 from yarekeel.drawing import tank
 from yarekeel.stages.changes import cures
-from yarekeel.stages.changes.cures import Cure, Figures
+from yarekeel.stages.changes.cures import Cure, CureFigures
+from yarekeel.stages.changes.register import cures_for
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.judging.steadiness import Steadiness, word_of
+from yarekeel.stages.design.limits import word_of
+from yarekeel.stages.judging.steadiness import Steadiness
 from yarekeel.units import fill
 from yarekeel.web.shared.page import Reader
 from yarekeel.web.stages.asked import Asked
@@ -56,7 +58,7 @@ def view(asked: Asked) -> Tab:
         tuple(word_of(name) for name, margin in found.margins.items() if margin < 0),
         tuple(word_of(name) for name, margin in found.margins.items() if margin >= 0),
         "stability/cures?" + urlencode({"load": load}),
-        len(cures.codes_of(h.craft)),
+        len(cures_for(h.craft)),
         load,
     )
     return Tab(title="Cures", more=more, findings=asked.reader.findings(h.result.findings))
@@ -64,19 +66,20 @@ def view(asked: Asked) -> Tab:
 
 def row_of(craft: Craft, cure: Cure, reader: Reader) -> CureRow:
     """A solved cure as a row, beside the boat it is for."""
-    title = fill(cure.title.title, cure.title.values, reader.system)
-    if cure.design is None or cure.figures is None:
-        why = fill(cure.why_not.sentence, cure.why_not.values, reader.system) if cure.why_not else ""
+    solved = cure.solved
+    title = fill(solved.title.title, solved.title.values, reader.system)
+    if solved.design is None or cure.figures is None:
+        why = fill(solved.why_not.sentence, solved.why_not.values, reader.system) if solved.why_not else ""
         return CureRow(title, why, Markup(""), (), "")
-    effort = fill(cure.effort.title, cure.effort.values, reader.system)
+    effort = fill(solved.work.title, solved.work.values, reader.system)
     misses = f"; misses {', '.join(cure.figures.misses)}" if cure.figures.misses else ""
-    after = Craft(cure.design)
+    after = Craft(solved.design)
     now = cures.figures_of(craft, cures.needed(craft))
     picture = picture_of(after, cures.needed(after), reader)
-    return CureRow(title, effort + misses, picture, cells_of(cure.figures, now, reader), cure.code.removeprefix("cure."))
+    return CureRow(title, effort + misses, picture, cells_of(cure.figures, now, reader), solved.code.removeprefix("cure."))
 
 
-def cells_of(f: Figures | None, now: Figures | None, reader: Reader) -> tuple[str, ...]:
+def cells_of(f: CureFigures | None, now: CureFigures | None, reader: Reader) -> tuple[str, ...]:
     """The figures of a row in the order of the columns after the first."""
     if f is None:
         return ()

@@ -1,7 +1,6 @@
 """Criteria as yardsticks: the 2008 IS Code's numbers, made for large ships, and the limits of the brief."""
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yarekeel.core.errors import Unsolved
@@ -11,8 +10,8 @@ from yarekeel.core.rules.is_2008 import IS_2008, Clause, Measured, clauses
 from yarekeel.core.sources import SMALL_CRAFT
 from yarekeel.core.stability.righting import Righted, RightingCurve, RightingPoint
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.stability.plain_tests import Tested
-from yarekeel.stages.stability.stability import StabilityAssessment
+from yarekeel.stages.design.limits import Limit, asked_of
+from yarekeel.stages.judging.figures import Figures
 
 THIRTY, FORTY = math.radians(30), math.radians(40)
 
@@ -21,15 +20,12 @@ THIRTY, FORTY = math.radians(30), math.radians(40)
 class Own:
     """A limit of the brief on tipping: ``has`` None where nothing holds the boat."""
 
-    title: str
-    kind: str
-    asked: float
+    limit: Limit
     has: float | None
-    at_least: bool
 
     @property
     def holds(self) -> bool:
-        return self.has is not None and (self.has >= self.asked - 1e-9 if self.at_least else self.has <= self.asked + 1e-9)
+        return self.limit.keeps(self.has)
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,8 +50,9 @@ def point_at(boat: Righted, curve: RightingCurve, lean: Radians) -> RightingPoin
     return boat.near(near, curve.side * lean, tolerance=1e-8)
 
 
-def assess(craft: Craft, r: StabilityAssessment, tests: Sequence[Tested]) -> CriteriaAssessment | None:
+def assess(figures: Figures) -> CriteriaAssessment | None:
     """The worse side against both; None for a boat that has no attitude."""
+    craft, r = figures.craft, figures.stability
     curve = r.worse
     if curve is None or r.boat is None or r.afloat is None:
         return None
@@ -67,23 +64,15 @@ def assess(craft: Craft, r: StabilityAssessment, tests: Sequence[Tested]) -> Cri
         arm = max(arm, curve.push(point_at(r.boat, curve, THIRTY)))
     except Unsolved:
         return None
-    a = r.afloat
-    gm = a.judged_gm
-    measured = Measured(to_30, to_last, arm, abs(curve.peak.heel) if curve.rights else 0.0, gm)
-    return CriteriaAssessment(clauses(measured), _own(craft, r, curve, gm, tests), last, _findings(craft))
+    measured = Measured(to_30, to_last, arm, abs(curve.peak.heel) if curve.rights else 0.0, r.afloat.judged_gm)
+    return CriteriaAssessment(clauses(measured), _own(figures), last, _findings(craft))
 
 
-def _own(craft: Craft, r: StabilityAssessment, curve: RightingCurve, gm: float, tests: Sequence[Tested]) -> tuple[Own, ...]:
-    brief = craft.design.brief
-    rows = [Own("GM", "length", brief.least_gm_m, gm, True)]
-    if brief.least_peak_m is not None:
-        rows.append(Own("Greatest righting arm", "length", brief.least_peak_m, curve.push(curve.peak) if curve.rights else 0.0, True))
-    if brief.least_range_deg is not None:
-        rows.append(Own("Comes back from, no water in", "angle", math.radians(brief.least_range_deg), r.safe_range, True))
-    for t in tests:
-        if t.limit is not None:
-            rows.append(Own(t.code, "angle", t.limit, t.lean, False))
-    return tuple(rows)
+def _own(figures: Figures) -> tuple[Own, ...]:
+    """Every limit on tipping that is asked for; of the tests, those that are done."""
+    done = {t.code for t in figures.tests}
+    rows = [row for row in asked_of(figures.craft.design.brief) if row.tipping and row.code != "rail"]
+    return tuple(Own(row, figures[row.figure]) for row in rows if row.code in done or not row.code.startswith("test."))
 
 
 def _findings(craft: Craft) -> tuple[Finding, ...]:

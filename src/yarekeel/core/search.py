@@ -1,0 +1,74 @@
+"""Searches along one number: where a sum is nothing, and the least amount that keeps what is asked. Brent's method (scipy) does the
+closing in (R. P. Brent, Algorithms for Minimization without Derivatives, 1973, ch. 4); a jump costs it a few steps more."""
+
+import itertools
+from collections.abc import Callable, Sequence
+
+from scipy.optimize import brentq
+
+from yarekeel.core.quantities import Scalar
+
+LARGE = 1e3
+"""A margin past that says no more than that it is missed."""
+MOST_STEPS = 80
+
+
+class _Enough(Exception):
+    """Close enough: no further step is worth its while."""
+
+
+def root(of: Callable[[Scalar], float], low: Scalar, high: Scalar, close: Scalar, enough: float = 0.0) -> Scalar | None:
+    """Where a continuous function is nothing between two values, to ``close``, or where it is within ``enough`` of it; None where its
+    ends have one sign."""
+    first, last = of(low), of(high)
+    if abs(first) <= enough or abs(last) <= enough:
+        return low if abs(first) <= abs(last) else high
+    if (first > 0) == (last > 0):
+        return None
+    known = {low: first, high: last}
+    at = [low]
+
+    def followed(x: Scalar) -> float:
+        at[0] = x
+        if x not in known:
+            known[x] = of(x)
+        if abs(known[x]) <= enough:
+            raise _Enough
+        return known[x]
+
+    try:
+        return float(brentq(followed, low, high, xtol=max(close, 1e-300), maxiter=MOST_STEPS, disp=False))
+    except _Enough:
+        return at[0]
+
+
+def edge(margin: Callable[[Scalar], float], missed: Scalar, kept: Scalar, close: Scalar, enough: float = 0.0) -> Scalar:
+    """The value next to where a margin turns from missed (less than 0) to kept, on the kept side, to ``close``; at once one that keeps
+    it by ``enough`` at most. ``margin`` is asked once for each value."""
+    best = kept
+    known: dict[Scalar, float] = {}
+
+    def followed(x: Scalar) -> float:
+        nonlocal best
+        if x not in known:
+            known[x] = min(max(margin(x), -LARGE), LARGE)
+        if known[x] >= 0 and abs(x - missed) <= abs(best - missed):
+            best = x
+            if known[x] <= enough:
+                raise _Enough
+        return known[x]
+
+    try:
+        if followed(kept) >= 0 > followed(missed):
+            brentq(followed, missed, kept, xtol=max(close / 2, 1e-300), maxiter=MOST_STEPS, disp=False)
+    except _Enough:
+        pass
+    return best
+
+
+def first_turn(keeps: Callable[[Scalar], bool], values: Sequence[Scalar]) -> tuple[Scalar, Scalar] | None:
+    """The first two neighbours of which one is kept and the other is not; None where all are alike. None beyond them is looked at."""
+    for a, b in itertools.pairwise(values):
+        if keeps(a) != keeps(b):
+            return a, b
+    return None

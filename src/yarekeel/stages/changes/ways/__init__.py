@@ -1,0 +1,1 @@
+"""One way a file. ``register`` finds those that end in a row ``CHANGE``."""

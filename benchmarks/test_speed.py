@@ -141,18 +141,26 @@ def test_a_thousand_boats_end_in_verified_minima(extreme):
 def test_drag_answer(benchmark, tmp_path):
     """One answer of the server to a dragged weight on the demo boat: solve, judge, draw, render."""
     from yarekeel.demo.story import load_demo
+    from yarekeel.instruments.shelf import Shelf
     from yarekeel.store.engine import open_database
     from yarekeel.store.yard import Yard
     from yarekeel.web.stages.routes import Change, Look, look
 
-    yard = Yard(open_database(tmp_path / "yard.db"))
+    yard, shelf = Yard(open_database(tmp_path / "yard.db")), Shelf()
     load_demo(yard)
     on = yard.revision(2, "B").snapshot
     place = iter(range(100_000))
 
     def answer():
         at = (0.15 + next(place) * 1e-5, 0.0, 0.06)
-        return look(yard, 2, "B", "float", Look(on=on, changes=[Change(path="weights.2.at_m", action="place", place=at)]))
+        return look(
+            yard,
+            shelf,
+            2,
+            "B",
+            "float",
+            Look(on=on, changes=[Change(path="x", action="do", verb="weights.place", args={"line": 2, "place": at})]),
+        )
 
     benchmark.pedantic(answer, rounds=80, warmup_rounds=5)
     median = 1e3 * statistics.median(benchmark.stats.stats.data)

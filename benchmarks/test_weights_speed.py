@@ -59,7 +59,7 @@ def test_two_thousand_lines(demo_yard: Yard, tmp_path, capsys: pytest.CaptureFix
         assert answer.json()["errors"] == {}
         return 1e3 * (time.perf_counter() - start)
 
-    paste = ask({"path": "weights.paste", "action": "do", "text": rows})
+    paste = ask({"path": "x", "action": "do", "verb": "weights.paste", "args": {"text": rows}})
     start = time.perf_counter()
     assert client.get("/boats/2/B/weights").status_code == 200
     page = 1e3 * (time.perf_counter() - start)

@@ -11,6 +11,7 @@ from fastapi.testclient import TestClient
 from playwright.sync_api import expect
 
 from yarekeel.demo.story import load_demo
+from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
@@ -52,11 +53,17 @@ def client(demo_yard: Yard, tmp_path: Path) -> TestClient:
 
 
 @pytest.fixture
-def served(demo_yard: Yard, tmp_path: Path) -> Iterator[str]:
+def instruments() -> Shelf:
+    """The instruments of the served application."""
+    return Shelf()
+
+
+@pytest.fixture
+def served(demo_yard: Yard, tmp_path: Path, instruments: Shelf) -> Iterator[str]:
     """The address of a real server over the demo yard; the socket is bound first, so no port is raced for."""
     listening = free_socket(0)
-    app = create_app(Settings(tmp_path / "yard.db"), demo_yard)
-    server = Server(uvicorn.Config(app, log_level="error", timeout_graceful_shutdown=1, ws="none"))
+    app = create_app(Settings(tmp_path / "yard.db"), demo_yard, instruments)
+    server = Server(uvicorn.Config(app, log_level="error", timeout_graceful_shutdown=1, ws="none"), instruments)
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
     thread.start()
     yield f"http://127.0.0.1:{listening.getsockname()[1]}"

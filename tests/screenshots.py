@@ -8,6 +8,7 @@ import uvicorn
 from playwright.sync_api import Browser, sync_playwright
 
 from yarekeel.demo.story import load_demo
+from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
@@ -39,8 +40,10 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as p:
         yard = Yard(open_database(Path(folder) / "yard.db"))
         load_demo(yard)
-        listening = free_socket(0)
-        server = Server(uvicorn.Config(create_app(Settings(Path(folder)), yard), log_level="error", timeout_graceful_shutdown=1))
+        listening, shelf = free_socket(0), Shelf()
+        server = Server(
+            uvicorn.Config(create_app(Settings(Path(folder)), yard, shelf), log_level="error", timeout_graceful_shutdown=1), shelf
+        )
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
         thread.start()
         base = f"http://127.0.0.1:{listening.getsockname()[1]}"

@@ -7,8 +7,8 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
+from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.yard import Yard
-from yarekeel.web.stages.weights import scale
 
 pytestmark = pytest.mark.browser
 BOAT = "/boats/2/B/weights"
@@ -132,7 +132,7 @@ def steady(page: Page, number: str) -> None:
     expect(page.locator(".dial output")).to_have_text(re.compile(number))
 
 
-def test_the_boat_on_a_live_scale(page: Page, served: str, demo_yard: Yard):
+def test_the_boat_on_a_live_scale(page: Page, served: str, demo_yard: Yard, instruments: Shelf):
     """Tare, settle, hold, overload, unplugged in the middle; each reading goes to one place and is kept."""
     opened(page, served, "?tab=weigh&way=two")
     for label, place in (("Aft support, from aft", "100 mm"), ("Fore support, from aft", "650 mm")):
@@ -165,16 +165,19 @@ def test_the_boat_on_a_live_scale(page: Page, served: str, demo_yard: Yard):
     kept = design(demo_yard).weigh_in
     assert kept.fore_kg == pytest.approx(float(held.split()[0]), abs=0.0025)
     # The same number a second time, for another place, is refused.
-    number = max(scale.BENCH._taken)
-    page.evaluate(f"YareKeel.keep({{ action: 'do', path: 'scale.take', text: '{number}|weigh_in.aft_kg' }})")
+    bench = instruments.scale(2)
+    number = max(bench._taken)
+    page.evaluate(
+        f"YareKeel.keep({{ action: 'do', verb: 'scale.take', path: 'scale.take', args: {{ number: {number}, path: 'weigh_in.aft_kg' }} }})"
+    )
     expect(page.locator(".trouble")).to_contain_text("taken already")
     assert design(demo_yard).weigh_in == kept
-    scale.STAND_IN.capacity_kg, before = 1.0, scale.STAND_IN.capacity_kg
+    bench.scale.capacity_kg, before = 1.0, bench.scale.capacity_kg
     try:
         expect(page.locator(".dial output")).to_have_text("OL")
         expect(page.locator(".dial-state")).to_have_text("too heavy for this scale")
     finally:
-        scale.STAND_IN.capacity_kg = before
+        bench.scale.capacity_kg = before
     assert Axe().run(page).response["violations"] == []
     page.get_by_role("button", name="Correct the list so").first.click()
     expect(page.locator(".weighing .verdicts")).to_contain_text(re.compile("The list stands|agree"))

@@ -3,7 +3,7 @@
 import pytest
 
 from yarekeel.core.errors import Conflict, InvalidInput
-from yarekeel.instruments.scale import Bench, StandIn, read_line
+from yarekeel.instruments.scale import ScaleBench, StandIn, read_line
 
 
 class Clock:
@@ -19,7 +19,7 @@ def clock() -> Clock:
     return Clock()
 
 
-def run(bench: Bench, clock: Clock, seconds: float) -> list:
+def run(bench: ScaleBench, clock: Clock, seconds: float) -> list:
     seen, last = [], max((r.number for r in bench.after(0)), default=0)
     for _ in range(int(seconds / 0.12)):
         clock.now += 0.121
@@ -55,7 +55,7 @@ def test_other_lines_are_no_weight(line):
 
 def test_it_swings_settles_and_is_tared(clock):
     scale = StandIn(seed=4)
-    bench = Bench(scale, clock)
+    bench = ScaleBench(scale, clock)
     run(bench, clock, 2)
     scale.put(0.8, clock())
     seen = run(bench, clock, 4)
@@ -70,7 +70,7 @@ def test_it_swings_settles_and_is_tared(clock):
 
 def test_it_drifts_and_shows_steps(clock):
     scale = StandIn(seed=4, drift_kg_per_s=1e-4, noise_kg=0.0)
-    bench = Bench(scale, clock)
+    bench = ScaleBench(scale, clock)
     first = run(bench, clock, 1)[-1].kg
     clock.now += 100
     later = run(bench, clock, 1)[-1].kg
@@ -80,7 +80,7 @@ def test_it_drifts_and_shows_steps(clock):
 
 def test_too_much_is_too_much(clock):
     scale = StandIn(capacity_kg=5.0)
-    bench = Bench(scale, clock)
+    bench = ScaleBench(scale, clock)
     scale.put(6.0, clock())
     last = run(bench, clock, 4)[-1]
     assert (last.kg, last.state) == (None, "overload")
@@ -90,7 +90,7 @@ def test_too_much_is_too_much(clock):
 
 def test_unplugged_in_the_middle_nothing_is_lost(clock):
     scale = StandIn()
-    bench = Bench(scale, clock)
+    bench = ScaleBench(scale, clock)
     scale.put(2.0, clock())
     before = run(bench, clock, 4)
     scale.plugged = False
@@ -107,7 +107,7 @@ def test_unplugged_in_the_middle_nothing_is_lost(clock):
 
 def test_no_reading_is_taken_twice(clock):
     scale = StandIn()
-    bench = Bench(scale, clock)
+    bench = ScaleBench(scale, clock)
     scale.put(2.0, clock())
     last = run(bench, clock, 4)[-1]
     assert bench.take(last.number, "fore") == bench.take(last.number, "fore")  # asked again it is the same one
@@ -122,7 +122,7 @@ def test_the_same_seed_gives_the_same_readings(clock):
     for _ in range(2):
         clock.now = 0.0
         scale = StandIn(seed=9)
-        bench = Bench(scale, clock)
+        bench = ScaleBench(scale, clock)
         scale.put(1.0, clock())
         runs.append([r.kg for r in run(bench, clock, 3)])
     assert runs[0] == runs[1]

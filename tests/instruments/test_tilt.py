@@ -7,7 +7,7 @@ import pytest
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.stability.roll_fit import fit_roll
-from yarekeel.instruments.tilt import CROOKED, StandIn, Trace, read_line
+from yarekeel.instruments.tilt import CROOKED, StandIn, TiltBench, read_line
 
 
 class Clock:
@@ -18,7 +18,7 @@ class Clock:
         return self.now
 
 
-def run(trace: Trace, clock: Clock, seconds: float) -> None:
+def run(trace: TiltBench, clock: Clock, seconds: float) -> None:
     for _ in range(round(seconds / 0.05)):
         clock.now += 0.0501
         trace.after(10**9)
@@ -28,7 +28,7 @@ def run(trace: Trace, clock: Clock, seconds: float) -> None:
 def bench():
     clock, sensor = Clock(), StandIn(seed=5)
     sensor.aboard(1.8, math.radians(2.0), 0.05)
-    return clock, sensor, Trace(sensor, clock)
+    return clock, sensor, TiltBench(sensor, clock)
 
 
 @pytest.mark.parametrize(("line", "degrees"), [("HEEL +1.23 deg", 1.23), ("heel -0,5 deg", -0.5), ("TILT 12 deg", 12.0), ("−3.4°", -3.4)])

@@ -57,7 +57,12 @@ def test_an_edit_is_kept_and_said_again_in_the_shown_unit(client: TestClient, de
 
 def test_a_try_is_answered_and_not_kept(client: TestClient, demo_yard):
     before = demo_yard.revision(2, "B")
-    answer = look(client, "float", {"path": "weights.2.at_m", "action": "place", "place": [0.6, 0.0, 0.06]}, keep=False).json()
+    answer = look(
+        client,
+        "float",
+        {"path": "weights.2.at_m", "action": "do", "verb": "weights.place", "args": {"line": 2, "place": [0.6, 0.0, 0.06]}},
+        keep=False,
+    ).json()
     assert "bow down" in answer["parts"]["live"]
     assert demo_yard.revision(2, "B") == before
 
@@ -236,7 +241,7 @@ def test_what_is_not_there_is_said(client: TestClient, path):
         "[]",
         '{"on": "x"}',
         '{"on": 1, "changes": [{"path": "a", "action": "explode"}]}',
-        '{"on": 1, "changes": [{"path": "weights.0.at_m", "action": "place", "place": [1, 2]}]}',
+        '{"on": 1, "changes": [{"path": "weights.0.at_m", "action": "do", "args": [1, 2]}]}',
     ],
 )
 def test_malformed_requests_are_a_sentence(client: TestClient, body):

@@ -1,22 +1,22 @@
 """A scale that sends lines of plain text, and a stand-in for one.
 
 A port gives one line at a time, as a serial or network scale does: an optional word for its state, a signed number, a unit
-("  1.234 kg", "ST,+0001.234 kg", "US 12.5 g"), or a word for overload ("OL", "OVER", "-----"). ``Bench`` reads a port, judges
-for itself whether readings have settled, numbers them, and gives each away once.
+("  1.234 kg", "ST,+0001.234 kg", "US 12.5 g"), or a word for overload ("OL", "OVER", "-----").
 """
 
 import math
 import random
 import re
-import threading
 import time
-from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal, Protocol
+from typing import Literal
 
 from yarekeel.core.errors import Conflict, InvalidInput
 from yarekeel.core.quantities import Kilograms, Seconds
+from yarekeel.instruments.bench import Bench
+from yarekeel.instruments.truth import true_boat
+from yarekeel.stages.design.craft import Craft
 
 State = Literal["settling", "settled", "overload", "off"]
 _UNITS = {"kg": 1.0, "g": 0.001, "lb": 0.45359237, "oz": 0.028349523125}
@@ -24,8 +24,6 @@ _LINE = re.compile(r"(?P<sign>[+\-−]?)\s*(?P<number>\d+(?:[.,]\d+)?)\s*(?P<uni
 _OVER = re.compile(r"\b(OL|OVER|OVERLOAD|ERR)\b|-{4,}", re.IGNORECASE)
 SETTLED_READINGS = 6
 """Readings in a row that must lie within two steps of each other."""
-KEPT = 200
-"""Readings remembered, so that a page that lost its line can catch up."""
 
 
 def read_line(line: str) -> Kilograms | None:
@@ -37,14 +35,6 @@ def read_line(line: str) -> Kilograms | None:
         raise InvalidInput("scale", f"The scale sent “{line.strip()[:40]}”, which is not a weight.")
     value = float(found["number"].replace(",", ".")) * _UNITS[found["unit"].lower()]
     return -value if found["sign"] in ("-", "−") else value
-
-
-class Port(Protocol):
-    """Where lines come from. ``line`` gives the next one, None while nothing answers."""
-
-    step_kg: Kilograms
-
-    def line(self, now: Seconds) -> str | None: ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,42 +102,40 @@ class StandIn:
         return f"{shown:+.4f} kg"
 
 
-class Bench:
-    """Reads one port for every page that looks on; thread-safe."""
+class ScaleBench(Bench[Reading]):
+    """A scale for every page that looks on; it judges for itself whether readings have settled, and gives each away once."""
 
-    def __init__(self, port: Port, clock: Callable[[], Seconds] = time.monotonic, every: Seconds = 0.12) -> None:
-        self.port, self.clock, self._every = port, clock, every
-        self._kept: deque[Reading] = deque(maxlen=KEPT)
-        self._last: Seconds = -math.inf
-        self._number = 0
+    every = behind = 0.12
+    kept = 200
+
+    def __init__(self, port: StandIn | None = None, clock: Callable[[], Seconds] = time.monotonic) -> None:
+        self.scale = port or StandIn(capacity_kg=300.0)
+        super().__init__(self.scale, clock)
         self._taken: dict[int, str] = {}
-        self._lock = threading.Lock()
-        self.is_open = True  # pages listen while it is
 
-    def after(self, number: int) -> list[Reading]:
-        """The readings since ``number``, oldest first; the port is asked when it is time for the next."""
-        with self._lock:
-            now = self.clock()
-            if now - self._last >= self._every:
-                self._last = now
-                self._number += 1
-                self._kept.append(self._next(now))
-            return [r for r in self._kept if r.number > number]
-
-    def _next(self, now: Seconds) -> Reading:
-        line = self.port.line(now)
+    def read(self, number: int, at: Seconds, line: str | None) -> Reading:
         if line is None:
-            return Reading(self._number, None, "off")
+            return Reading(number, None, "off")
         try:
             kg = read_line(line)
         except InvalidInput:
-            return Reading(self._number, None, "off")  # noise on the line is no reading
+            return Reading(number, None, "off")
         if kg is None:
-            return Reading(self._number, None, "overload")
+            return Reading(number, None, "overload")
         before = [r.kg for r in list(self._kept)[1 - SETTLED_READINGS :]]
         values = [v for v in before if v is not None]
-        steady = len(values) == SETTLED_READINGS - 1 and max(*values, kg) - min(*values, kg) <= 2.001 * self.port.step_kg
-        return Reading(self._number, kg, "settled" if steady else "settling")
+        steady = len(values) == SETTLED_READINGS - 1 and max(*values, kg) - min(*values, kg) <= 2.001 * self.scale.step_kg
+        return Reading(number, kg, "settled" if steady else "settling")
+
+    def put(self, kg: Kilograms) -> None:
+        """Put something on the pan in place of what was there."""
+        with self._lock:
+            self.scale.put(kg, self.clock())
+
+    def tare(self) -> None:
+        """Take what is on the pan as zero."""
+        with self._lock:
+            self.scale.tare(self.clock())
 
     def take(self, number: int, purpose: str) -> Kilograms:
         """The settled reading of a number, for one purpose: asked again for the same it is the same reading, for another it is
@@ -161,3 +149,31 @@ class Bench:
             if self._taken.setdefault(number, purpose) != purpose:
                 raise Conflict("That reading was taken already, for another place; hold a new one.")
             return reading.kg
+
+
+def load_of(craft: Craft, what: str) -> Kilograms:
+    """What the stand-in feels of the true boat on it. Raises InvalidInput for what cannot be put there."""
+    real = [i.mass_kg for i in true_boat(craft).design.weights]
+    if what == "nothing":
+        return 0.0
+    if what == "boat":
+        return math.fsum(real)
+    if what.isdigit() and int(what) < len(real):
+        return real[int(what)]
+    if what in ("aft", "fore", "port", "starboard"):
+        return _on_support(craft, real, what)
+    raise InvalidInput("scale", "Choose what to put on the scale.")
+
+
+def _on_support(craft: Craft, real: list[Kilograms], which: str) -> Kilograms:
+    """The share that one of two supports carries."""
+    r, along = craft.design.weigh_in, which in ("aft", "fore")
+    low, high = (r.aft_x_m, r.fore_x_m) if along else (r.starboard_y_m, r.port_y_m)
+    if low is None or high is None or not high > low:
+        raise InvalidInput("scale", "Say first where the two supports stand.")
+    axis, mass = 0 if along else 1, math.fsum(real)
+    centre = math.fsum(m * i.at_m[axis] for m, i in zip(real, craft.items, strict=True)) / mass if mass else 0.0
+    share = (centre - low) / (high - low)
+    if not 0 <= share <= 1:
+        raise InvalidInput("scale", "The centre of gravity lies outside the two supports: the boat would tip off them.")
+    return mass * (share if which in ("fore", "port") else 1 - share)

@@ -1,26 +1,31 @@
 """A tilt sensor that sends lines of plain text, and a stand-in for one aboard a boat that rolls.
 
-A line is a word or two, a signed number and "deg": "HEEL +1.23 deg", starboard down positive. ``Trace`` reads a port, times and numbers
-the readings, and takes off the offset that was read when the boat stood still.
+A line is a word or two, a signed number and "deg": "HEEL +1.23 deg", starboard down positive. The bench takes off the offset that
+was read when the boat stood still.
 """
 
 import math
 import random
 import re
-import threading
 import time
-from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Protocol
 
-from yarekeel.core.errors import InvalidInput
-from yarekeel.core.quantities import Radians, Seconds
+import numpy as np
+
+from yarekeel.core.errors import InvalidInput, NoRest
+from yarekeel.core.hydrostatics.afloat import float_boat
+from yarekeel.core.quantities import Metres, Radians, Ratio, Seconds
+from yarekeel.core.stability.inclining import ADDED, roll_period, with_added
+from yarekeel.core.stability.roll_fit import RollFit, fit_roll
+from yarekeel.instruments.bench import Bench
+from yarekeel.instruments.truth import true_boat
+from yarekeel.stages.design.craft import Craft
 
 _LINE = re.compile(r"(?P<sign>[+\-−]?)\s*(?P<number>\d+(?:[.,]\d+)?)\s*(deg|°)", re.IGNORECASE)
-KEPT = 1500
-MOST_BEHIND: Seconds = 2.0
-"""Of what was sent while nobody looked."""
+PUSH: Radians = math.radians(8)
+DAMPING: Ratio = 0.05
+"""Of critical: a small hull's swings die away in some ten rolls (common practice)."""
 NOISE: Radians = math.radians(0.06)
 CROOKED: Radians = math.radians(1.3)
 STILL: Seconds = 1.0
@@ -36,12 +41,6 @@ def read_line(line: str) -> Radians:
         raise InvalidInput("tilt", f"The sensor sent “{line.strip()[:40]}”, which is not an angle.")
     value = math.radians(float(found["number"].replace(",", ".")))
     return -value if found["sign"] in ("-", "−") else value
-
-
-class Port(Protocol):
-    """Where lines come from. ``line`` gives the next one, None while nothing answers."""
-
-    def line(self, now: Seconds) -> str | None: ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,35 +97,61 @@ class StandIn:
         return f"HEEL {math.degrees(angle):+.2f} deg"
 
 
-class Trace:
-    """Reads one port for every page that looks on; thread-safe. ``zero`` is the angle taken off every reading."""
+class TiltBench(Bench[Tilt]):
+    """A tilt sensor for every page that looks on. ``zero`` is the angle taken off every reading."""
 
-    def __init__(self, port: Port, clock: Callable[[], Seconds] = time.monotonic, every: Seconds = 0.02) -> None:
-        self.port, self.clock, self._every = port, clock, every
-        self._kept: deque[Tilt] = deque(maxlen=KEPT)
-        self._last: Seconds = -math.inf
-        self._number = 0
-        self._lock = threading.Lock()
+    every = 0.02
+    behind = 2.0
+    kept = 1500
+
+    def __init__(self, port: StandIn | None = None, clock: Callable[[], Seconds] = time.monotonic) -> None:
+        self.sensor = port or StandIn()
+        super().__init__(self.sensor, clock)
         self.zero: Radians = 0.0
-        self.is_open = True
+        self.pushed: Seconds = -math.inf
+
+    def read(self, number: int, at: Seconds, line: str | None) -> Tilt:
+        try:
+            return Tilt(number, at, None if line is None else read_line(line))
+        except InvalidInput:
+            return Tilt(number, at, None)
 
     def after(self, number: int) -> list[Tilt]:
-        """The readings since ``number``, oldest first, with the zero taken off; the port is asked for what came since the last look."""
-        with self._lock:
-            now = self.clock()
-            self._last = max(self._last, now - MOST_BEHIND)
-            while self._last + self._every <= now:  # what came since the last look, as a port keeps it
-                self._last += self._every
-                self._number += 1
-                self._kept.append(Tilt(self._number, self._last, self._next(self._last)))
-            return [Tilt(r.number, r.at, None if r.heel is None else r.heel - self.zero) for r in self._kept if r.number > number]
+        """The readings since ``number``, oldest first, with the zero taken off."""
+        return [Tilt(r.number, r.at, None if r.heel is None else r.heel - self.zero) for r in super().after(number)]
 
-    def _next(self, now: Seconds) -> Radians | None:
-        line = self.port.line(now)
+    def put_aboard(self, craft: Craft) -> None:
+        """Put the stand-in aboard the true boat. Raises InvalidInput where that does not float, or has no period."""
+        boat = true_boat(craft)
         try:
-            return None if line is None else read_line(line)
-        except InvalidInput:
-            return None  # noise on the line is no reading
+            rest = boat.rest()
+        except NoRest:
+            raise InvalidInput("tilt", "The boat must float before a sensor can go aboard.") from None
+        gyration = math.sqrt(max(float(boat.aboard.inertia[0, 0]), 1e-9) / boat.total.mass)
+        period = roll_period(with_added(gyration, sum(ADDED) / 2), rest.gm_transverse)
+        with self._lock:
+            self.sensor.aboard(period, rest.attitude.heel, DAMPING)
+
+    def push(self, by: Radians = PUSH) -> None:
+        """Push the boat over and let go."""
+        with self._lock:
+            self.pushed = self.clock()
+            self.sensor.push(by, self.pushed)
+
+    def lean_over(self, craft: Craft, moved: Metres) -> None:
+        """The test's weight moved to starboard on the true boat. Raises InvalidInput where it does not hold that."""
+        heel = lean_with(craft, moved)
+        with self._lock:
+            self.sensor.lean(heel, self.clock())
+
+    def fitted(self) -> RollFit:
+        """The roll since the last push. Raises InvalidInput where there is none to fit."""
+        readings = self.since(max(self.pushed + 0.05, self.clock() - 25.0))
+        found = fit_roll(np.array([r.at for r in readings]), np.array([r.heel for r in readings], dtype=float)) if readings else None
+        if found is None:
+            text = "No roll stands clear in the trace: push it, and let it swing for three rolls or more. It must last ten readings."
+            raise InvalidInput("tilt", text)
+        return found
 
     def since(self, at: Seconds) -> list[Tilt]:
         """The readings that have an angle since a moment."""
@@ -143,4 +168,22 @@ class Trace:
 
     def set_zero(self) -> None:
         """Take the angle it lies at now as nothing: the sensor's own slant is gone. Raises InvalidInput as ``still``."""
-        self.zero += self.still()
+        with self._lock:
+            self.zero += self.still()
+
+
+def lean_with(craft: Craft, moved: Metres) -> Radians:
+    """The lean of the true boat with the test's weight moved to starboard. Raises InvalidInput."""
+    weight = craft.design.incline.weight_kg
+    if weight is None:
+        raise InvalidInput("tilt", "Say first how heavy the weight is that is moved.")
+    boat = true_boat(craft)
+    total = boat.total
+    x, y, z = total.centre
+    try:
+        after = float_boat(boat.hull, total.mass, (x, y - weight * moved / total.mass, z), boat.density, None, boat.kernel)
+    except NoRest:
+        raise InvalidInput("tilt", "The boat does not hold that.") from None
+    if after.is_capsized:
+        raise InvalidInput("tilt", "So far over the boat capsizes; move it less.")
+    return after.attitude.heel

@@ -10,6 +10,7 @@ from fastapi import FastAPI
 from starlette.staticfiles import StaticFiles
 
 from yarekeel import units
+from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.yard import Yard
 from yarekeel.web import errors
 from yarekeel.web.compare import routes as compare_routes
@@ -21,18 +22,18 @@ from yarekeel.web.stages.brief import routes as brief_routes
 from yarekeel.web.stages.fixes import routes as fixes_routes
 from yarekeel.web.stages.shape import routes as shape_routes
 from yarekeel.web.stages.stability import routes as stability_routes
-from yarekeel.web.stages.stability import sensor
+from yarekeel.web.stages.stability import sensor as sensor_routes
 from yarekeel.web.stages.trials import routes as trials_routes
 from yarekeel.web.stages.weights import routes as weights_routes
-from yarekeel.web.stages.weights import scale
+from yarekeel.web.stages.weights import scale as scale_routes
 from yarekeel.web.yard import need as need_routes
 from yarekeel.web.yard import routes as yard_routes
 
 STATIC = Path(__file__).parent / "static"
 
 
-def create_app(settings: Settings, yard: Yard) -> FastAPI:
-    """The application over a yard."""
+def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> FastAPI:
+    """The application over a yard, with a shelf of instruments of its own."""
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
@@ -40,15 +41,15 @@ def create_app(settings: Settings, yard: Yard) -> FastAPI:
         # What was loaded to start with stays for good: the collector need not look through it at every answer.
         gc.collect()
         gc.freeze()
-        scale.BENCH.is_open = sensor.TRACE.is_open = True
         yield
         gc.unfreeze()
 
     app = FastAPI(title="Yare Keel", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.yard = yard
+    app.state.shelf = shelf or Shelf()
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     stages = (brief_routes, afloat_routes, stability_routes, trials_routes, fixes_routes, shape_routes, weights_routes)
-    for routes in (yard_routes, need_routes, compare_routes, *stages, scale, sensor, stage_routes):
+    for routes in (yard_routes, need_routes, compare_routes, *stages, scale_routes, sensor_routes, stage_routes):
         app.include_router(routes.router)
     errors.install(app)
     app.add_middleware(Guard, hosts=settings.hosts)

@@ -14,12 +14,11 @@ import uvicorn
 
 from yarekeel.core.errors import YareKeelError
 from yarekeel.demo.story import load_demo
+from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
 from yarekeel.web.settings import DATABASE, DEMO, Settings, data_folder, is_demo_folder, mark_demo_folder
-from yarekeel.web.stages.stability.sensor import TRACE
-from yarekeel.web.stages.weights.scale import BENCH
 
 ADDRESS = "127.0.0.1"
 FIRST_PORT = 8421
@@ -79,23 +78,27 @@ def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset:
     print(f"Yare Keel is at {address}\nData in {folder}. Ctrl+C ends it.", flush=True)
     if browser:
         threading.Thread(target=_open, args=(address,), daemon=True).start()
-    config = uvicorn.Config(
-        create_app(Settings(folder / DATABASE), yard), log_level="warning", server_header=False, timeout_graceful_shutdown=1
-    )
+    shelf = Shelf()
+    app = create_app(Settings(folder / DATABASE), yard, shelf)
+    config = uvicorn.Config(app, log_level="warning", server_header=False, timeout_graceful_shutdown=1)
     with contextlib.suppress(KeyboardInterrupt):
-        Server(config).run(sockets=[listening])
+        Server(config, shelf).run(sockets=[listening])
 
 
 class Server(uvicorn.Server):
     """A server that first ends what its pages listen to, so that it need not break it off."""
 
+    def __init__(self, config: uvicorn.Config, shelf: Shelf) -> None:
+        super().__init__(config)
+        self.shelf = shelf
+
     def handle_exit(self, sig: int, frame: FrameType | None) -> None:
-        BENCH.is_open = TRACE.is_open = False
+        self.shelf.close()
         super().handle_exit(sig, frame)
 
     def stop(self) -> None:
         """End it from another thread."""
-        BENCH.is_open = TRACE.is_open = False
+        self.shelf.close()
         self.should_exit = True
 
 

@@ -5,6 +5,7 @@ import math
 
 import pytest
 
+from tests.deeds import done
 from tests.stages.rafts import WITHIN
 from yarekeel.core.errors import NoAnswer
 from yarekeel.core.geometry.families import Box
@@ -13,7 +14,6 @@ from yarekeel.core.water import Water
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import dabchick
 from yarekeel.stages.afloat import dive
-from yarekeel.stages.changes import answers
 from yarekeel.stages.changes.ways import tank
 from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
@@ -77,7 +77,7 @@ def test_the_demo_submarine_and_a_tank_made_for_it():
     assert found.state.inlet == pytest.approx(dive.INLET_OUT, abs=2e-3)
     without = Craft(dataclasses.replace(dabchick(), compartments=()))
     assert dive.assess(without).findings[0].code == "dive.no_tank"
-    again = answers.act(without, "answer.tank", "0.025")
+    again = done(without, "answer.tank", inlet_out=0.025)
     assert dive.assess(Craft(again)).capacity == pytest.approx(found.capacity, rel=WITHIN)
 
 

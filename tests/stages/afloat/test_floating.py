@@ -5,12 +5,12 @@ import math
 
 import pytest
 
+from tests.deeds import done
 from tests.stages.rafts import WITHIN, raft
 from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
 from yarekeel.stages.afloat import forced, rules, sheer
-from yarekeel.stages.changes import answers
 from yarekeel.stages.changes.ways import added_float
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Opening
@@ -99,16 +99,18 @@ def test_the_rule_on_the_tender_and_on_boats_it_does_not_cover():
 
 def test_answers_that_are_out_of_date_are_refused():
     craft = Craft(raft())
-    for path, text in (
-        ("answer.move", "9:1,2,3"),
-        ("answer.load", "a|b"),
-        ("answer.size", "keel|1,2"),
-        ("answer.trim", "x"),
-        ("answer.other", ""),
+    for verb, args in (
+        ("answer.move", {"moves": [{"line": 9, "place": (1, 2, 3)}]}),
+        ("answer.move", {"moves": [{"line": 1, "place": (1, 2)}]}),
+        ("answer.load", {"name": "a"}),
+        ("answer.size", {"what": "keel", "throttle": 1.0, "tow": 0, "tow_at": (0, 0, 0), "hand": 0, "wind": 0}),
+        ("answer.trim", {"lead_x": "x", "foam_x": 0}),
+        ("answer.trim", {"lead_x": math.nan, "foam_x": 0}),
+        ("answer.other", {}),
     ):
         with pytest.raises(InvalidInput):
-            answers.act(craft, path, text)
-    moved = answers.act(craft, "answer.move", "1:1.0,0.0,0.1")
+            done(craft, verb, **args)
+    moved = done(craft, "answer.move", moves=[{"line": 1, "place": (1.0, 0.0, 0.1)}])
     assert moved.weights[1].at_m == (1.0, 0.0, 0.1)
-    laden = answers.act(craft, "answer.load", "Sand|ballast|lead|2.5,1.0,0.0,0.1")
+    laden = done(craft, "answer.load", name="Sand", group="ballast", material="lead", mass=2.5, place=(1.0, 0.0, 0.1))
     assert (laden.weights[-1].mass_kg, laden.weights[-1].material) == (2.5, "lead")

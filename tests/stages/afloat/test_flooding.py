@@ -18,7 +18,7 @@ from yarekeel.stages.design.resizing import scaled
 
 
 def test_flooding_through_the_stage_agrees_with_hand_sums():
-    design = compartments.act(Craft(raft(mass=60.0)), "compartments.divide", "hull|0.5,1.5")
+    design = compartments.divided(Craft(raft(mass=60.0)), "hull", [0.5, 1.5])
     design = dataclasses.replace(
         design,
         compartments=tuple(dataclasses.replace(c, room=1.0) for c in design.compartments),
@@ -96,7 +96,7 @@ def test_bad_compartments_are_refused_in_a_sentence():
     with pytest.raises(InvalidInput, match="0 to 100 %"):
         dive.state_at(Craft(dabchick()), 1.2)
     with pytest.raises(InvalidInput, match="Bulkheads stand between"):
-        compartments.act(Craft(raft()), "compartments.divide", "hull|5")
+        compartments.divided(Craft(raft()), "hull", [5.0])
     outside = Craft(dataclasses.replace(raft(), compartments=(Compartment("a", "hull", aft_m=4.0),)))
     assert "lies outside hull" in outside.spaces[0].fault
     foam = dataclasses.replace(raft(), bodies=(*raft().bodies, Body("block", Box(0.2, 0.2, 0.1), (0, 0, 0.4), role="foam")))
@@ -182,7 +182,7 @@ def test_the_two_of_a_pair_are_not_one_room():
     dry = craft.rest().attitude.heel
     assert leaning.after is not None
     assert leaning.after.attitude.heel > dry + math.radians(1)  # starboard down
-    divided = Craft(compartments.act(craft, "compartments.divide", "ama|1.0"))
+    divided = Craft(compartments.divided(craft, "ama", [1.0]))
     assert [s.compartment.name for s in divided.spaces] == [
         "after part, port",
         "after part, starboard",
@@ -190,5 +190,5 @@ def test_the_two_of_a_pair_are_not_one_room():
         "fore part, starboard",
     ]
     assert [s.capacity for s in divided.spaces] == pytest.approx([0.95 * 0.8 * 0.04] * 4, rel=1e-9)
-    added = Craft(compartments.act(craft, "compartments.add", "ama"))
+    added = Craft(compartments.with_one(craft, "ama"))
     assert added.spaces[0].capacity == pytest.approx(0.95 * 0.8 * 0.04, rel=1e-9)

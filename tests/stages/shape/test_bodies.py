@@ -4,6 +4,7 @@ import dataclasses
 
 import pytest
 
+from tests.deeds import deed
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, Box, MeshFile, Offsets, RoundBilge, Vee
 from yarekeel.core.geometry.families.offsets import Change
@@ -25,14 +26,15 @@ def boat(shape_=None):
     )
 
 
-def did(craft, path, argument=""):
-    design, chosen = bodies.act(craft, path, argument)
-    return Craft(design), chosen
+def did(craft, verb, body=None, **args):
+    given = args if body is None else {"body": body, **args}
+    result = deed(craft, f"bodies.{verb}", **given)
+    return Craft(result.design), int(result.ask["body"])
 
 
 @pytest.mark.parametrize("kind", [k for k, f in FAMILIES.items() if f is not MeshFile])
 def test_every_family_can_be_added(kind):
-    craft, chosen = did(boat(), "bodies.add", kind)
+    craft, chosen = did(boat(), "add", family=kind)
     assert chosen == 1
     added = craft.design.bodies[1]
     assert added.role == FAMILIES[kind].role
@@ -41,31 +43,31 @@ def test_every_family_can_be_added(kind):
 
 
 def test_added_parts_are_sized_to_the_boat():
-    small = did(boat(), "bodies.add", "pontoon")[0].piece(1).length
-    large = did(boat(Vee(4.0, 1.4, 0.6)), "bodies.add", "pontoon")[0].piece(1).length
+    small = did(boat(), "add", family="pontoon")[0].piece(1).length
+    large = did(boat(Vee(4.0, 1.4, 0.6)), "add", family="pontoon")[0].piece(1).length
     assert small == pytest.approx(0.6 * 1.0, rel=0.05)
     assert large == pytest.approx(0.6 * 4.0, rel=0.05)
 
 
 def test_order_copy_and_remove():
-    craft, _ = did(boat(), "bodies.add", "strut")
-    craft, chosen = did(craft, "bodies.1.up")
+    craft, _ = did(boat(), "add", family="strut")
+    craft, chosen = did(craft, "up", 1)
     assert [b.shape.kind for b in craft.design.bodies] == ["strut", "vee"]
     assert chosen == 0
-    assert did(craft, "bodies.0.up")[0].design == craft.design
-    craft, chosen = did(craft, "bodies.0.down")
+    assert did(craft, "up", 0)[0].design == craft.design
+    craft, chosen = did(craft, "down", 0)
     assert chosen == 1
-    craft, chosen = did(craft, "bodies.1.duplicate")
+    craft, chosen = did(craft, "duplicate", 1)
     assert chosen == 2
     assert len({b.name for b in craft.design.bodies}) == 3
-    craft, chosen = did(craft, "bodies.2.remove")
+    craft, chosen = did(craft, "remove", 2)
     assert chosen == 1
     assert len(craft.design.bodies) == 2
 
 
 def test_the_last_body_stays():
     with pytest.raises(InvalidInput, match="at least one"):
-        did(boat(), "bodies.0.remove")
+        did(boat(), "remove", 0)
 
 
 @pytest.mark.parametrize(
@@ -73,7 +75,7 @@ def test_the_last_body_stays():
     [("twin", 1, 2.0), ("trimaran", 2, 1.0), ("outrigger", 2, 1.0), ("strips", 2, 1.0)],
 )
 def test_any_monohull_is_arranged(what, hulls, volumes):
-    craft, chosen = did(boat(), "bodies.0.arrange", what)
+    craft, chosen = did(boat(), "arrange", 0, what=what)
     assert len(craft.design.bodies) == hulls
     assert chosen == hulls - 1
     assert craft.hull.mesh.volume >= volumes * boat().hull.mesh.volume * (1 - 1e-9)
@@ -83,20 +85,31 @@ def test_any_monohull_is_arranged(what, hulls, volumes):
 
 
 def test_a_twin_is_two_hulls_apart():
-    craft, _ = did(boat(), "bodies.0.arrange", "twin")
+    craft, _ = did(boat(), "arrange", 0, what="twin")
     assert craft.hull.mesh.volume == pytest.approx(2 * Vee().build().volume, rel=1e-9)
     with pytest.raises(InvalidInput, match="a pair already"):
-        did(craft, "bodies.0.arrange", "twin")
+        did(craft, "arrange", 0, what="twin")
 
 
-@pytest.mark.parametrize("path", ["bodies.9.up", "bodies.0.paint", "weights.0.up", "bodies.0.changes.0.up", "bodies.add"])
-def test_what_cannot_be_done_is_refused(path):
+@pytest.mark.parametrize(
+    ("verb", "args"),
+    [
+        ("bodies.up", {"body": 9}),
+        ("bodies.up", {"body": "x"}),
+        ("bodies.up", {}),
+        ("bodies.paint", {"body": 0}),
+        ("bodies.change_up", {"body": 0, "change": 0}),
+        ("bodies.add", {"family": "raft of straw"}),
+        ("bodies.add", {"family": "vee", "colour": "red"}),
+    ],
+)
+def test_what_cannot_be_done_is_refused(verb, args):
     with pytest.raises(InvalidInput):
-        bodies.act(boat(), path, "")
+        deed(boat(), verb, **args)
 
 
 def test_a_family_becomes_a_table_of_the_same_volume():
-    craft, _ = did(boat(RoundBilge()), "bodies.0.table")
+    craft, _ = did(boat(RoundBilge()), "table", 0)
     assert isinstance(craft.design.bodies[0].shape, Offsets)
     assert craft.hull.mesh.volume == pytest.approx(RoundBilge().build().volume, rel=0.04)
 
@@ -104,38 +117,38 @@ def test_a_family_becomes_a_table_of_the_same_volume():
 def test_changes_are_added_ordered_worked_in_and_removed():
     craft = boat(Offsets())
     plain = craft.hull.mesh.volume
-    craft, _ = did(craft, "bodies.0.change", "higher")
-    craft, _ = did(craft, "bodies.0.change", "wider")
+    craft, _ = did(craft, "change", 0, what="higher")
+    craft, _ = did(craft, "change", 0, what="wider")
     table = craft.design.bodies[0].shape
     assert [c.what for c in table.changes] == ["higher", "wider"]
     assert table.changes[0].above == 1  # above the chine
-    craft, _ = did(craft, "bodies.0.changes.0.down")
+    craft, _ = did(craft, "change_down", 0, change=0)
     assert [c.what for c in craft.design.bodies[0].shape.changes] == ["wider", "higher"]
     changed = craft.hull.mesh.volume
-    worked, _ = did(craft, "bodies.0.work_in")
+    worked, _ = did(craft, "work_in", 0)
     assert worked.design.bodies[0].shape.changes == ()
     assert worked.hull.mesh.volume == pytest.approx(changed, rel=1e-12)
-    craft, _ = did(craft, "bodies.0.changes.1.remove")
-    craft, _ = did(craft, "bodies.0.changes.0.remove")
+    craft, _ = did(craft, "change_remove", 0, change=1)
+    craft, _ = did(craft, "change_remove", 0, change=0)
     assert craft.hull.mesh.volume == pytest.approx(plain, rel=1e-12)
 
 
 def test_stations_come_and_go_and_changes_follow_them():
     craft = boat(Offsets(changes=(Change("wider", 0.2, 3, 5),)))
-    craft, _ = did(craft, "bodies.0.add_station", "1")
+    craft, _ = did(craft, "add_station", 0, station="1")
     table = craft.design.bodies[0].shape
     assert len(table.stations) == 7
     assert table.stations[2].x_m == pytest.approx(0.9)
     assert (table.changes[0].station, table.changes[0].fade_to) == (4, 6)
     with pytest.raises(InvalidInput, match="remove that change first"):
-        did(craft, "bodies.0.drop_station", "4")
-    craft, _ = did(craft, "bodies.0.drop_station", "2")
+        did(craft, "drop_station", 0, station="4")
+    craft, _ = did(craft, "drop_station", 0, station="2")
     assert craft.design.bodies[0].shape.stations == Offsets().stations
     assert craft.design.bodies[0].shape.changes[0].station == 3
 
 
 def test_a_new_family_keeps_the_sizes_both_have():
-    craft, _ = did(boat(Vee(1.3, 0.35, 0.17)), "bodies.add", "strut")
+    craft, _ = did(boat(Vee(1.3, 0.35, 0.17)), "add", family="strut")
     design = editing.set_field(craft, "bodies.0.shape.kind", "round_bilge")
     assert isinstance(design.bodies[0].shape, RoundBilge)
     assert design.bodies[0].shape.length_m == 1.3
@@ -218,13 +231,13 @@ def test_openings_follow_their_body():
 
 
 def test_openings_come_and_go():
-    craft, _ = did(boat(), "bodies.0.opening")
-    craft, _ = did(craft, "bodies.0.opening")
+    craft, _ = did(boat(), "opening", 0)
+    craft, _ = did(craft, "opening", 0)
     assert [o.name for o in craft.design.bodies[0].openings] == ["hatch", "hatch 2"]
-    craft, _ = did(craft, "bodies.0.openings.0.remove")
+    craft, _ = did(craft, "opening_remove", 0, opening=0)
     assert [o.name for o in craft.design.bodies[0].openings] == ["hatch 2"]
     with pytest.raises(InvalidInput, match="no such opening"):
-        did(craft, "bodies.0.openings.7.remove")
+        did(craft, "opening_remove", 0, opening=7)
 
 
 @pytest.mark.parametrize(

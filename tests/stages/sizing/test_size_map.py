@@ -5,11 +5,11 @@ import math
 import numpy as np
 import pytest
 
+from tests.deeds import done
 from tests.stages.sizing.test_sizing import box
 from yarekeel.core.errors import InvalidInput
 from yarekeel.demo.boats import reedwarden, wagtail
 from yarekeel.drawing import size_map as drawing
-from yarekeel.stages.changes import answers
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.judging.figures import Figures
 from yarekeel.stages.judging.judge import judge
@@ -62,13 +62,13 @@ def test_a_point_of_the_map_is_the_boat_that_the_button_makes():
     axes = size_map.axes_of(craft, LENGTH, BEAM, 5)
     tried = size_map.point(craft, axes, 1.7, 0.9)
     assert tried is not None
-    made = Craft(answers.act(craft, "answer.point", f"{LENGTH}|1.7|{BEAM}|0.9"))
+    made = Craft(done(craft, "answer.point", across=LENGTH, x=1.7, up=BEAM, y=0.9))
     assert made.design.bodies[0].shape.length_m == 1.7
     assert made.design.bodies[0].shape.beam_m == 0.9
     assert judge(Figures(made), axes.limits).values == pytest.approx(tried.judged.values)
-    for text in ("a|1", f"{LENGTH}|1|{LENGTH}|2", f"{LENGTH}|nan|{BEAM}|1", f"scale|1|{BEAM}|1"):
+    for across, x, up, y in (("a", 1, "b", 1), (LENGTH, 1, LENGTH, 2), (LENGTH, math.nan, BEAM, 1), ("scale", 1, BEAM, 1)):
         with pytest.raises(InvalidInput):
-            answers.act(craft, "answer.point", text)
+            done(craft, "answer.point", across=across, x=x, up=up, y=y)
 
 
 def test_lines_of_nothing_run_straight_through_the_cells():

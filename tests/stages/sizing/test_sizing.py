@@ -5,6 +5,7 @@ import math
 
 import pytest
 
+from tests.deeds import done
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import Box
 from yarekeel.core.geometry.families.pipe_raft import PipeRaft
@@ -13,7 +14,6 @@ from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.recipes.skin import Skin
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
 from yarekeel.stages.afloat.forced import rail_at
-from yarekeel.stages.changes import answers
 from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Design
@@ -103,7 +103,7 @@ def test_the_answer_put_back_as_a_boat_meets_what_binds(make):
         if found.answer is None:
             assert found.findings[0].code in ("size.conflict", "size.never", "size.no_effect", "size.cannot")
             continue
-        after = Craft(answers.act(craft, "answer.resize", f"{u.path}|{found.answer.value!r}"))
+        after = Craft(done(craft, "answer.resize", unknown=u.path, value=found.answer.value))
         again = judge(Figures(after), found.limits)
         assert min(again.margins.values()) >= -1e-9
         limit = next(w for w in found.limits if w.code == found.binding)
@@ -201,7 +201,7 @@ def test_pipes_off_the_shelf_by_hand():
     assert pipes.steps[pipes.pick].value == "mm-110"
     kept = [s.margin is not None and s.margin >= 0 for s in pipes.steps]
     assert kept == sorted(kept)  # every larger pipe does it too
-    after = Craft(answers.act(Craft(design), "answer.stock", "bodies.0.shape.pipe|mm-110"))
+    after = Craft(done(Craft(design), "answer.stock", path="bodies.0.shape.pipe", size="mm-110"))
     assert judge(Figures(after), pipes.limits).margins["reserve"] >= 0
 
 
@@ -217,7 +217,7 @@ def test_the_thickest_sheet_that_is_light_enough():
     assert sheets.steps[sheets.pick].value == 0.006
     assert stock.shelves(Craft(box())) == ()
     with pytest.raises(InvalidInput, match="No such size is sold"):
-        answers.act(Craft(design), "answer.stock", f"{sheets.path}|0.007")
+        done(Craft(design), "answer.stock", path=sheets.path, size="0.007")
 
 
 NEEDS = (Need("model", 1.2, 0.060, 0.2, 5.0), Need("people", 150.0, 0.16, 75.0, 12.0), Need("model", 0.4))

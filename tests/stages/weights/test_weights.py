@@ -5,6 +5,7 @@ import dataclasses
 import numpy as np
 import pytest
 
+from tests.deeds import done
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import Box
 from yarekeel.core.weights.items import WeightItem
@@ -99,7 +100,7 @@ def test_a_skin_cannot_be_dragged_until_its_recipe_is_dropped():
     c = craft(SKIN)
     with pytest.raises(InvalidInput, match="follows the hull"):
         listing.put(c, 0, (0.1, 0.0, 0.0))
-    plain = Craft(listing.act(c, "weights.0.recipe", ""))
+    plain = Craft(listing.with_recipe(c, 0, ""))
     assert plain.items[0].mass_kg == pytest.approx(c.items[0].mass_kg)
     assert plain.items[0].at_m == pytest.approx(c.items[0].at_m)
     assert listing.put(plain, 0, (0.1, 0.0, 0.1)).weights[0].at_m == pytest.approx((0.1, 0.0, 0.1))
@@ -176,37 +177,39 @@ def test_cases_side_by_side_name_the_worst():
 
 
 def test_edits_of_cases():
-    c = Craft(listing.act(craft(CELLS, LOAD), "cases.add", "laden"))
+    c = Craft(listing.with_case(craft(CELLS, LOAD).design, "laden"))
     assert c.design.case == "laden"
-    c = Craft(listing.act(c, "cases.0.count", "1|2,5"))
+    c = Craft(editing.set_field(c, "cases.0.counts.1", 2.5))
     assert c.items[1].mass_kg == pytest.approx(5.0)
-    assert Craft(listing.act(c, "cases.0.count", "1|")).items[1].mass_kg == pytest.approx(2.0)
-    with pytest.raises(InvalidInput, match="not a number"):
-        listing.act(c, "cases.0.count", "1|lots")
+    assert Craft(editing.set_field(c, "cases.0.counts.1", None)).items[1].mass_kg == pytest.approx(2.0)
+    with pytest.raises(InvalidInput, match="no such weight"):
+        editing.set_field(c, "cases.0.counts.9", 1.0)
     with pytest.raises(InvalidInput):
-        listing.act(c, "cases.0.count", "1|-2")
+        editing.set_field(c, "cases.0.counts.1", -2.0)
     renamed = editing.set_field(c, "cases.0.name", "full")
     assert (renamed.case, renamed.cases[0].name) == ("full", "full")
     assert editing.set_field(c, "weights.1.name", "catch").cases[0].counts[0].item == "catch"
-    copy = listing.act(c, "cases.0.duplicate", "")
+    copy = listing.with_case_copied(c.design, 0)
     assert [n.name for n in copy.cases] == ["laden", "laden 2"]
-    gone = listing.act(c, "cases.0.remove", "")
+    gone = listing.without_case(c.design, 0)
     assert (gone.cases, gone.case) == ((), "")
 
 
 def test_many_lines_at_once():
     c = craft(CELLS, LOAD, SKIN)
-    assert [w.name for w in listing.act(c, "weights.many.remove", "0,2|").weights] == ["load"]
-    assert [w.group for w in listing.act(c, "weights.many.group", "0,1|ballast").weights] == ["ballast", "ballast", "structure"]
-    assert [w.on for w in listing.act(c, "weights.many.off", "1|").weights] == [True, False, True]
-    assert listing.act(c, "weights.many.duplicate", "0|").weights[-1].name == "cells 2"
-    for text in ("", "7|", "x|"):
+    assert [w.name for w in done(c, "weights.many.remove", lines=[0, 2]).weights] == ["load"]
+    assert [w.group for w in done(c, "weights.many.group", lines=[0, 1], to="ballast").weights] == ["ballast", "ballast", "structure"]
+    assert [w.on for w in done(c, "weights.many.off", lines=[1]).weights] == [True, False, True]
+    assert done(c, "weights.many.duplicate", lines=[0]).weights[-1].name == "cells 2"
+    for lines in ([], [7], ["x"], [-1]):
         with pytest.raises(InvalidInput):
-            listing.act(c, "weights.many.remove", text)
+            done(c, "weights.many.remove", lines=lines)
+    with pytest.raises(InvalidInput):
+        done(c, "weights.many.group", lines=[0], to="toys")
 
 
 def test_own_materials():
-    c = Craft(listing.act(craft(LOAD), "materials.add", "Larch, dry"))
+    c = Craft(listing.with_material(craft(LOAD).design, "Larch, dry"))
     c = Craft(editing.set_field(c, "materials.0.density", 600.0))
     own = c.design.materials[0]
     assert (own.code, own.density) == ("larch_dry", 600.0)
@@ -214,7 +217,7 @@ def test_own_materials():
     c = Craft(dataclasses.replace(c.design, weights=(WeightItem("keel", 0.0, (0, 0, 0), recipe=Block(1.0, 0.1, 0.1, own.code)),)))
     assert c.items[0].mass_kg == pytest.approx(6.0)
     with pytest.raises(InvalidInput, match="keel is made of it"):
-        listing.act(c, "materials.0.remove", "")
+        listing.without_material(c.design, 0)
     with pytest.raises(InvalidInput):
         editing.set_field(c, "materials.0.density", 0.0)
 

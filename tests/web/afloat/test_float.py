@@ -19,6 +19,10 @@ from yarekeel.web.stages.afloat.view import TABS
 BOATS = ("/boats/1/B", "/boats/2/B", "/boats/3/A", "/boats/4/A")
 
 
+def act(verb: str, **args: object) -> dict:
+    return {"action": "do", "verb": verb, "path": verb, "args": args}
+
+
 def look(client: TestClient, yard: Yard, base: str, ask: dict[str, str], *changes: dict[str, str], keep: bool = False) -> dict:
     _, _, boat, letter = base.split("/")
     on = yard.revision(int(boat), letter).snapshot
@@ -106,11 +110,11 @@ def test_compartments_are_added_divided_changed_and_removed(client: TestClient, 
     def spaces():
         return demo_yard.revision(3, "A").design.compartments
 
-    look(client, demo_yard, base, ask, {"path": "compartments.add", "action": "do", "text": "punt"}, keep=True)
+    look(client, demo_yard, base, ask, act("compartments.add", body="punt"), keep=True)
     assert [c.name for c in spaces()] == ["fore peak"]
-    look(client, demo_yard, base, ask, {"path": "compartments.divide", "action": "do", "text": "punt|90 cm, 2.2 m"}, keep=True)
+    look(client, demo_yard, base, ask, act("compartments.divide", body="punt", text="90 cm, 2.2 m"), keep=True)
     assert [(c.aft_m, c.fore_m) for c in spaces()] == [(None, 0.9), (0.9, 2.2), (2.2, None)]
-    refused = look(client, demo_yard, base, ask, {"path": "compartments.divide", "action": "do", "text": "punt|20 m"}, keep=True)
+    refused = look(client, demo_yard, base, ask, act("compartments.divide", body="punt", text="20 m"), keep=True)
     assert "Bulkheads stand between" in refused["errors"]["compartments.divide"]
     overlap = look(client, demo_yard, base, ask, {"path": "compartments.1.aft_m", "text": "500 mm"}, keep=True)
     assert "overlap in punt" in overlap["errors"]["compartments.1.aft_m"]
@@ -119,14 +123,14 @@ def test_compartments_are_added_divided_changed_and_removed(client: TestClient, 
     assert spaces()[1].aft_m == 0.9
     empty = look(client, demo_yard, base, ask, {"path": "compartments.1.aft_m", "text": ""}, keep=True)
     assert "overlap" in empty["errors"]["compartments.1.aft_m"]
-    look(client, demo_yard, base, ask, {"path": "compartments.2.remove", "action": "do"}, keep=True)
+    look(client, demo_yard, base, ask, act("compartments.remove", space=2), keep=True)
     assert len(spaces()) == 2
     renamed = look(client, demo_yard, base, ask, {"path": "bodies.0.name", "text": "old punt"}, keep=True)
     assert renamed["errors"] == {}
     assert {c.body for c in spaces()} == {"old punt"}
     gone = client.post(
         f"{base}/shape/look",
-        json={"on": demo_yard.revision(3, "A").snapshot, "changes": [{"path": "bodies.0.remove", "action": "do"}], "keep": True},
+        json={"on": demo_yard.revision(3, "A").snapshot, "changes": [act("bodies.remove", body=0)], "keep": True},
     )
     assert "old punt" in json.dumps(gone.json()["errors"], ensure_ascii=False)  # its compartments must go first
     demo_yard.undo(3, "A", demo_yard.revision(3, "A").snapshot)
@@ -149,9 +153,9 @@ def test_answers_on_the_page_can_be_put_in(client: TestClient, demo_yard: Yard):
     import re
     from html import unescape
 
-    def buttons(parts: dict[str, str]) -> list[tuple[str, str]]:
+    def buttons(parts: dict[str, str]) -> list[tuple[str, dict]]:
         text = "".join(parts.values())
-        return [(d, unescape(t)) for d, t in re.findall(r'data-do="(answer\.\w+)" data-text="([^"]*)"', text)]
+        return [(d, json.loads(unescape(t))) for d, t in re.findall(r"data-do=\"(answer\.\w+)\" data-args='([^']*)'", text)]
 
     asks = (
         ("/boats/2/B", {"tab": "load", "hx": "500 mm", "draft_bow": "70 mm", "draft_stern": "66 mm"}),
@@ -161,10 +165,10 @@ def test_answers_on_the_page_can_be_put_in(client: TestClient, demo_yard: Yard):
     )
     done = set()
     for base, ask in asks:
-        for path, text in buttons(look(client, demo_yard, base, ask)["parts"]):
-            answer = look(client, demo_yard, base, ask, {"path": path, "action": "do", "text": text})
-            assert answer["errors"] == {}, (path, answer["errors"])
-            done.add(path)
+        for verb, args in buttons(look(client, demo_yard, base, ask)["parts"]):
+            answer = look(client, demo_yard, base, ask, act(verb, **args))
+            assert answer["errors"] == {}, (verb, answer["errors"])
+            done.add(verb)
     assert done >= {"answer.load", "answer.trim", "answer.foam", "answer.size"}
 
 

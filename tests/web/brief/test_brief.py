@@ -1,5 +1,8 @@
 """The Brief's tabs over HTTP: sizing, three scales, limits left open; nothing typed is lost."""
 
+import json
+from html import unescape
+
 import pytest
 from fastapi.testclient import TestClient
 
@@ -29,18 +32,30 @@ def test_every_tab_of_every_boat(client: TestClient, base, tab):
 def test_an_answer_is_made_so_and_undone(client: TestClient, demo_yard: Yard):
     base, ask = "/boats/3/A", {"tab": "size", "unknown": "bodies.0.scale.1"}
     first = look(client, demo_yard, base, ask)["parts"]
-    text = first["live"].split('data-do="answer.resize" data-text="')[1].split('"')[0]
+    args = json.loads(unescape(first["live"].split('data-do="answer.resize" data-args=\'')[1].split("'")[0]))
     before = demo_yard.revision(3, "A").design
-    assert look(client, demo_yard, base, ask, {"path": "answer.resize", "action": "do", "text": text})["errors"] == {}
+    assert (
+        look(client, demo_yard, base, ask, {"path": "answer.resize", "action": "do", "verb": "answer.resize", "args": args})["errors"] == {}
+    )
     after = Craft(demo_yard.revision(3, "A").design).rest()
     assert after.gm_transverse == pytest.approx(before.brief.least_gm_m, rel=1e-3)
     demo_yard.undo(3, "A", demo_yard.revision(3, "A").snapshot)
     assert demo_yard.revision(3, "A").design == before
 
 
-@pytest.mark.parametrize("text", ["bodies.0.scale.1|nan", "keel|2", "scale|", "scale|1e9", "bodies.9.scale.1|1"])
-def test_answers_that_cannot_be_are_sentences(client: TestClient, demo_yard: Yard, text):
-    errors = look(client, demo_yard, "/boats/3/A", {"tab": "size"}, {"path": "answer.resize", "action": "do", "text": text})["errors"]
+@pytest.mark.parametrize(
+    "args",
+    [
+        {"unknown": "bodies.0.scale.1", "value": "nan"},
+        {"unknown": "keel", "value": 2},
+        {"unknown": "scale"},
+        {"unknown": "scale", "value": 1e9},
+        {"unknown": "bodies.9.scale.1", "value": 1},
+    ],
+)
+def test_answers_that_cannot_be_are_sentences(client: TestClient, demo_yard: Yard, args):
+    change = {"path": "answer.resize", "action": "do", "verb": "answer.resize", "args": args}
+    errors = look(client, demo_yard, "/boats/3/A", {"tab": "size"}, change)["errors"]
     assert errors["answer.resize"].endswith(".")
 
 
@@ -112,7 +127,8 @@ def test_a_need_typed_wrong_stays_with_its_sentence(client: TestClient, changed,
 def test_the_map_comes_row_by_row_and_bad_axes_are_a_sentence(client: TestClient, monkeypatch):
     monkeypatch.setattr(size_map, "POINTS", 5)
     events = client.get("/boats/2/B/brief/map").text.strip().split("\n\n")
-    assert [e.split("\n")[0] for e in events] == ["event: message"] * 5 + ["event: end"]
+    assert [json.loads(e.removeprefix("data: ")) for e in events[:-1]] == [{"done": k, "of": 5} for k in range(1, 6)]
+    assert events[-1].startswith("event: end")
     assert "map-kept" in events[-1]
     bad = client.get("/boats/2/B/brief/map", params={"ux": "keel"}, headers={"accept": "application/json"})
     assert bad.status_code == 422

@@ -29,8 +29,16 @@ def snapshot(client: TestClient, base: str) -> int:
     return int(re.search(r'data-snapshot="(\d+)"', client.get(f"{base}/shape").text)[1])
 
 
-def do(client: TestClient, base: str, path: str, text: str = "", action: str = "do", **ask: str) -> dict:
-    body = {"on": snapshot(client, base), "changes": [{"action": action, "path": path, "text": text}], "ask": ask, "keep": True}
+def do(client: TestClient, base: str, verb: str, args: dict | None = None, **ask: str) -> dict:
+    return sent(client, base, {"action": "do", "verb": verb, "path": verb, "args": args or {}}, ask)
+
+
+def put(client: TestClient, base: str, path: str, text: str, **ask: str) -> dict:
+    return sent(client, base, {"action": "set", "path": path, "text": text}, ask)
+
+
+def sent(client: TestClient, base: str, change: dict, ask: dict) -> dict:
+    body = {"on": snapshot(client, base), "changes": [change], "ask": ask, "keep": True}
     answer = client.post(f"{base}/shape/look", json=body)
     assert answer.status_code == 200, answer.text
     return answer.json()
@@ -49,7 +57,7 @@ def bring(client: TestClient, base: str, data: bytes, name: str = "hull.stl", **
 
 def test_parts_are_added_chosen_and_undone(client):
     base = new_boat(client, "vee")
-    data = do(client, base, "bodies.add", "strut")
+    data = do(client, base, "bodies.add", {"family": "strut"})
     assert "Strut, fin or rudder" in data["parts"]["parts"]
     assert 'data-ask="body" value="1"' in data["parts"]["form"]
     assert "Root chord" in data["parts"]["form"]
@@ -59,7 +67,7 @@ def test_parts_are_added_chosen_and_undone(client):
 
 def test_a_choice_of_part_redraws_the_form_and_saves_nothing(client):
     base = new_boat(client, "vee")
-    do(client, base, "bodies.add", "strut")
+    do(client, base, "bodies.add", {"family": "strut"})
     before = snapshot(client, base)
     data = client.post(f"{base}/shape/look", json={"on": before, "changes": [], "ask": {"body": "0", "tab": "place"}, "whole": True}).json()
     assert "Roll, port side up" in data["parts"]["form"]
@@ -103,35 +111,37 @@ def test_bad_spacings_are_answered_and_the_lines_still_drawn(client, name, typed
 
 def test_a_reason_comes_with_a_refused_size(client):
     base = new_boat(client, "vee")
-    data = do(client, base, "bodies.0.shape.deadrise_deg", "80", action="set")
+    data = put(client, base, "bodies.0.shape.deadrise_deg", "80")
     assert data["errors"] == {"bodies.0.shape.deadrise_deg": "Deadrise must lie between 0 and 60° (steeper is a side, not a bottom)."}
 
 
 def test_a_table_is_edited_pasted_and_changed(client):
     base = new_boat(client, "offsets")
-    data = do(client, base, "bodies.0.shape.stations.2.half_breadths_m.2", "52 cm", action="set", tab="table")
+    data = put(client, base, "bodies.0.shape.stations.2.half_breadths_m.2", "52 cm", tab="table")
     assert data["errors"] == {}
-    data = do(client, base, "bodies.0.shape.stations.2.heights_m.0", "3 m", action="set", tab="table")
+    data = put(client, base, "bodies.0.shape.stations.2.heights_m.0", "3 m", tab="table")
     assert "heights must rise" in data["errors"]["bodies.0.shape.stations.2.heights_m.0"]
-    data = do(client, base, "bodies.0.paste", "0\t0\t0\t200\t300\n1000\t0\t0\t250\t300\n2000\t0\t100\t0\t400", tab="table")
+    data = do(
+        client, base, "bodies.paste", {"body": 0, "text": "0\t0\t0\t200\t300\n1000\t0\t0\t250\t300\n2000\t0\t100\t0\t400"}, tab="table"
+    )
     assert data["errors"] == {}
     assert data["parts"]["form"].count("<tr>") >= 4
     assert client.get(f"{base}/offsets.csv").text.splitlines()[1] == "0,0,0,200,300"
-    data = do(client, base, "bodies.0.paste", "0\t0\t0\n", tab="table")
-    assert "Row 1 has 3 numbers" in data["errors"]["bodies.0.paste"]
-    data = do(client, base, "bodies.0.change", "longer", tab="changes")
+    data = do(client, base, "bodies.paste", {"body": 0, "text": "0\t0\t0\n"}, tab="table")
+    assert "Row 1 has 3 numbers" in data["errors"]["bodies.paste"]
+    data = do(client, base, "bodies.change", {"body": 0, "what": "longer"}, tab="changes")
     assert "10 % longer, same sections" in data["parts"]["form"]
-    data = do(client, base, "bodies.0.shape.changes.0.part", "8", action="set", tab="changes")
+    data = put(client, base, "bodies.0.shape.changes.0.part", "8", tab="changes")
     assert "8 % longer, same sections" in data["parts"]["form"]
 
 
 def test_fading_is_chosen_by_station(client):
     base = new_boat(client, "offsets")
-    do(client, base, "bodies.0.change", "wider")
-    do(client, base, "bodies.0.shape.changes.0.station", "0", action="set")
-    data = do(client, base, "bodies.0.shape.changes.0.fade_to", "4", action="set", tab="changes")
+    do(client, base, "bodies.change", {"body": 0, "what": "wider"})
+    put(client, base, "bodies.0.shape.changes.0.station", "0")
+    data = put(client, base, "bodies.0.shape.changes.0.fade_to", "4", tab="changes")
     assert "10 % wider at station 0, fading out forward to station 4" in data["parts"]["form"]
-    data = do(client, base, "bodies.0.shape.changes.0.fade_to", "0", action="set", tab="changes")
+    data = put(client, base, "bodies.0.shape.changes.0.fade_to", "0", tab="changes")
     assert data["errors"]
 
 
@@ -270,21 +280,21 @@ def test_a_mesh_survives_the_program(demo_yard, tmp_path):
 
 def test_openings_are_added_edited_and_drawn(client):
     base = new_boat(client, "submersible")
-    data = do(client, base, "bodies.0.opening", tab="openings")
+    data = do(client, base, "bodies.opening", {"body": 0}, tab="openings")
     assert 'data-path="bodies.0.openings.0.at_m.2"' in data["parts"]["form"]
     assert data["parts"]["live"].count('class="opening"') == 3  # in profile, plan and sections
-    data = do(client, base, "bodies.0.openings.0.name", "conning hatch", action="set", tab="openings")
+    data = put(client, base, "bodies.0.openings.0.name", "conning hatch", tab="openings")
     assert "<title>conning hatch</title>" in data["parts"]["live"]
-    data = do(client, base, "bodies.0.openings.0.at_m.2", "2 km", action="set", tab="openings")
+    data = put(client, base, "bodies.0.openings.0.at_m.2", "2 km", tab="openings")
     assert "must lie between -1000 and 1000" in data["errors"]["bodies.0.openings.0.at_m.2"]
-    data = do(client, base, "bodies.0.openings.0.remove", tab="openings")
+    data = do(client, base, "bodies.opening_remove", {"body": 0, "opening": 0}, tab="openings")
     assert "No opening yet" in data["parts"]["form"]
 
 
 def test_a_table_lifted_from_a_hull_is_edited_like_any_other(client):
     base = new_boat(client, "round_bilge")
-    data = do(client, base, "bodies.0.table", tab="table")
+    data = do(client, base, "bodies.table", {"body": 0}, tab="table")
     assert data["errors"] == {}
     assert 'data-path="bodies.0.shape.stations.12.heights_m.8"' in data["parts"]["form"]
-    twin = do(client, "/boats/3/A", "bodies.1.table", tab="table")
-    assert list(twin["errors"]) == ["bodies.1.table"] or twin["errors"] == {}
+    twin = do(client, "/boats/3/A", "bodies.table", {"body": 1}, tab="table")
+    assert list(twin["errors"]) == ["bodies.table"] or twin["errors"] == {}

@@ -3,14 +3,13 @@
 import json
 import re
 import time
+from html import unescape
 
 import pytest
 from fastapi.testclient import TestClient
 
 from tests.conftest import DEMO_BOATS
-from yarekeel.instruments.tilt import Trace
 from yarekeel.store.yard import Yard
-from yarekeel.web.stages.stability import sensor
 
 TABS = ("curve", "tests", "floats", "sail", "criteria", "roll", "cures")
 
@@ -134,20 +133,29 @@ def test_cures_come_one_by_one_and_the_one_chosen_is_the_next_revision(client: T
 
 def test_floats_are_lowered_by_a_button(client: TestClient, canoe: int, demo_yard: Yard):
     page = client.get("/boats/5/A/stability?tab=floats").text
-    by = re.search(r'data-do="answer\.floats" data-text="([^"]+)"', page)
-    assert by is not None
-    look(client, 5, on=canoe, keep=True, changes=[{"path": "answer.floats", "action": "do", "text": by[1]}], ask={"tab": "floats"})
+    look(client, 5, on=canoe, keep=True, changes=[button(page, "answer.floats")], ask={"tab": "floats"})
     assert "The floats are in the water" in client.get("/boats/5/A/stability?tab=floats").text
+
+
+def deed(verb: str, **args: object) -> dict:
+    return {"action": "do", "verb": verb, "path": verb, "args": args}
+
+
+def button(page: str, verb: str) -> dict:
+    """A button's command with its own arguments."""
+    found = re.search(rf"data-do=\"{re.escape(verb)}\" data-args='([^']+)'", page)
+    assert found is not None
+    return deed(verb, **json.loads(unescape(found[1])))
 
 
 def act(client: TestClient, do: str, what: str = ""):
     return client.post("/boats/5/A/tilt", json={"do": do, "what": what}, headers={"accept": "application/json"})
 
 
-def test_the_sensor_is_pushed_zeroed_moved_and_read(client: TestClient, canoe: int, demo_yard: Yard, monkeypatch):
+def test_the_sensor_is_pushed_zeroed_moved_and_read(client: TestClient, canoe: int, demo_yard: Yard):
     now = [time.monotonic()]
-    trace = Trace(sensor.STAND_IN, lambda: now[0])
-    monkeypatch.setattr(sensor, "TRACE", trace)
+    trace = client.app.state.shelf.tilt(5)
+    trace.clock = lambda: now[0]
 
     def wait(seconds: float) -> None:
         for _ in range(round(seconds / 0.05)):
@@ -162,7 +170,7 @@ def test_the_sensor_is_pushed_zeroed_moved_and_read(client: TestClient, canoe: i
     wait(20)
     words = act(client, "fit").json()["words"]
     assert "a roll" in words
-    answer = look(client, 5, on=canoe, keep=True, changes=[{"path": "tilt.period", "action": "do", "text": ""}], ask={"tab": "roll"})
+    answer = look(client, 5, on=canoe, keep=True, changes=[deed("tilt.period")], ask={"tab": "roll"})
     taken = demo_yard.revision(5, "A").design.incline
     assert taken.rolls == 10
     assert taken.time_s is not None
@@ -174,17 +182,13 @@ def test_the_sensor_is_pushed_zeroed_moved_and_read(client: TestClient, canoe: i
     for moved in ("0", "200 mm", "-200 mm"):
         assert act(client, "move", moved).status_code == 200
         wait(90)
-        on = look(client, 5, on=on, keep=True, changes=[{"path": "tilt.angle", "action": "do", "text": moved}], ask={"tab": "roll"})[
-            "snapshot"
-        ]
+        on = look(client, 5, on=on, keep=True, changes=[deed("tilt.angle", text=moved)], ask={"tab": "roll"})["snapshot"]
     shifts = demo_yard.revision(5, "A").design.incline.shifts
     assert [s.moved_m for s in shifts] == [0.0, 0.2, -0.2]
     assert shifts[1].heel_deg > shifts[0].heel_deg > shifts[2].heel_deg
     page = client.get("/boats/5/A/stability?tab=roll").text
     assert "by inclining" in page
-    vcg = re.search(r'data-do="answer\.vcg" data-text="([^"]+)"', page)
-    assert vcg is not None
-    look(client, 5, on=on, keep=True, changes=[{"path": "answer.vcg", "action": "do", "text": vcg[1]}], ask={"tab": "roll"})
+    look(client, 5, on=on, keep=True, changes=[button(page, "answer.vcg")], ask={"tab": "roll"})
     assert "G as high as listed" in client.get("/boats/5/A/stability?tab=roll").text
     assert act(client, "unplug").status_code == 200
     wait(2)

@@ -10,11 +10,17 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.exchange.test_photo import picture
+from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.yard import Yard
+from yarekeel.web.shared import live
 from yarekeel.web.stages.weights import scale
 
 BASE = "/boats/2/B"
 JSON = {"accept": "application/json"}
+
+
+def act(verb: str, **args: object) -> dict:
+    return {"action": "do", "verb": verb, "path": verb, "args": args}
 
 
 def keep(client: TestClient, yard: Yard, *changes: dict[str, str], ask: dict[str, str] | None = None) -> dict:
@@ -36,7 +42,7 @@ def test_a_photo_is_kept_shown_and_travels(client: TestClient, demo_yard: Yard):
     back = client.post("/boats/import", files={"file": ("boat.zip", bundle.content)}, follow_redirects=False)
     copy = demo_yard.boat(int(back.headers["location"].split("/")[2])).latest.design
     assert client.get(f"/photos/{copy.weights[2].photo}").status_code == 200
-    keep(client, demo_yard, {"path": "weights.2.no_photo", "action": "do"})
+    keep(client, demo_yard, act("weights.no_photo", line=2))
     assert demo_yard.revision(2, "B").design.weights[2].photo == ""
 
 
@@ -51,7 +57,7 @@ def test_the_list_as_csv_comes_back(client: TestClient, demo_yard: Yard):
     table = client.get(f"{BASE}/weights.csv")
     assert table.headers["content-type"].startswith("text/csv")
     before = demo_yard.revision(2, "B").design.weights
-    assert keep(client, demo_yard, {"path": "weights.paste", "action": "do", "text": table.text})["errors"] == {}
+    assert keep(client, demo_yard, act("weights.paste", text=table.text))["errors"] == {}
     after = demo_yard.revision(2, "B").design.weights
     assert [w.mass_kg for w in after] == pytest.approx([w.mass_kg for w in (*before, *before)])
 
@@ -65,7 +71,7 @@ def test_the_list_as_csv_comes_back(client: TestClient, demo_yard: Yard):
         ("weights.0.moves_with", "the moon", "no other weight"),
         ("weigh_in.tip_deg", "120", "between 0.01 and 89.99"),
         ("weigh_in.mass_kg", "heavy", "not understood"),
-        ("cases.0.counts.0", "lots", "not a number"),
+        ("cases.0.counts.0", "lots", "not understood"),
         ("cases.0.name", "half a basket", "same name"),
         ("case", "at sea", "one of"),
         ("weights.0.recipe.walls", "3", "No page edits"),
@@ -80,24 +86,28 @@ def test_bad_input_is_a_sentence_beside_the_field(client: TestClient, demo_yard:
 
 
 @pytest.mark.parametrize(
-    "do",
+    "deed",
     [
-        {"path": "scale.take", "text": "1"},
-        {"path": "scale.take", "text": "99999999|weigh_in.fore_kg"},
-        {"path": "scale.take", "text": "1|weights.0.mass_kg"},
-        {"path": "weights.correct", "text": "magic"},
-        {"path": "weights.many.remove", "text": "|"},
-        {"path": "weights.lighten", "text": "weights.0.name"},
-        {"path": "weights.9999.recipe", "text": "skin"},
-        {"path": "cases.77.remove"},
-        {"path": "materials.5.remove"},
-        {"path": "weights.0.recipe", "text": "witchcraft"},
+        ("scale.take", {"number": 1}),
+        ("scale.take", {"number": 99999999, "path": "weigh_in.fore_kg"}),
+        ("scale.take", {"number": 1, "path": "weights.0.mass_kg"}),
+        ("weights.correct", {"text": "magic"}),
+        ("weights.many.remove", {"lines": []}),
+        ("weights.many.known", {"lines": [0], "to": "felt"}),
+        ("weights.lighten", {"text": "weights.0.name"}),
+        ("weights.recipe", {"line": 9999, "kind": "skin"}),
+        ("weights.place", {"line": 0, "place": [1, 2]}),
+        ("weights.place", {"line": -1, "place": [1, 2, 3]}),
+        ("cases.remove", {"case": 77}),
+        ("materials.remove", {"material": 5}),
+        ("weights.recipe", {"line": 0, "kind": "witchcraft"}),
+        ("weights.sing", {}),
     ],
 )
-def test_deeds_that_cannot_be_done_are_refused(client: TestClient, demo_yard: Yard, do):
+def test_deeds_that_cannot_be_done_are_refused(client: TestClient, demo_yard: Yard, deed):
     before = demo_yard.revision(2, "B")
     on = before.snapshot
-    answer = client.post(f"{BASE}/weights/look", json={"on": on, "changes": [{**do, "action": "do"}], "keep": True}, headers=JSON)
+    answer = client.post(f"{BASE}/weights/look", json={"on": on, "changes": [act(deed[0], **deed[1])], "keep": True}, headers=JSON)
     assert answer.status_code in (200, 409)
     sentence = answer.json()["message"] if answer.status_code == 409 else next(iter(answer.json()["errors"].values()))
     assert sentence.endswith(".")
@@ -116,7 +126,6 @@ def test_a_moved_weight_says_its_companions_again(client: TestClient, demo_yard:
 )
 def test_what_is_done_to_the_scale(client: TestClient, do):
     assert client.post(f"{BASE}/scale", json=do).json() == {"done": True}
-    scale.STAND_IN.put(0.0, scale.BENCH.clock())
 
 
 @pytest.mark.parametrize(("what", "words"), [("fore", "supports stand"), ("the moon", "Choose what"), ("999", "Choose what")])
@@ -128,23 +137,23 @@ def test_what_cannot_be_put_on_it(client: TestClient, what, words):
 
 def test_a_seal_keeps_the_weights(client: TestClient, demo_yard: Yard):
     sealed = demo_yard.revision(2, "A")
-    change = {"path": "weights.many.off", "action": "do", "text": "0|"}
+    change = act("weights.many.off", lines=[0])
     answer = client.post("/boats/2/A/weights/look", json={"on": sealed.snapshot, "changes": [change], "keep": True})
     assert answer.status_code == 409
     assert client.post("/boats/2/A/weights/0/photo", files={"file": ("x.png", picture(9, 9, "PNG"))}).status_code == 409
     assert demo_yard.revision(2, "A") == sealed
 
 
-def events(after: int, count: int) -> list[int]:
-    """Numbers of the next events, in a thread of its own: a browser's driver may have a loop in this one."""
+def events(shelf: Shelf, after: str, count: int) -> list[int]:
+    """Numbers of the next readings, in a thread of its own: a browser's driver may have a loop in this one."""
 
     async def some() -> list[int]:
         out: list[int] = []
-        async for event in scale._events(after):
-            out.append(int(event.split("\n")[0].removeprefix("id: ")))
-            if len(out) == count:
+        async for event in live.readings(shelf, shelf.scale(2), after, scale.shown, 0.02):
+            out += [r["number"] for r in event.data]
+            if len(out) >= count:
                 break
-        return out
+        return out[:count]
 
     with ThreadPoolExecutor(1) as pool:
         return pool.submit(lambda: asyncio.run(some())).result()
@@ -152,14 +161,24 @@ def events(after: int, count: int) -> list[int]:
 
 def test_a_page_that_lost_its_line_gets_what_it_missed():
     """The stream goes on after the last number that the page has: none twice, none left out."""
-    scale.BENCH.is_open = True
-    first = events(0, 4)
-    again = events(first[1], 4)  # the last two never arrived
+    shelf = Shelf()
+    first = events(shelf, "", 4)
+    again = events(shelf, str(first[1]), 4)  # the last two never arrived
     assert again[:2] == first[2:]
     assert again == list(range(again[0], again[0] + 4))
-    scale.BENCH.is_open = False
-    assert events(0, 1) == []  # a program that ends lets its pages go
-    scale.BENCH.is_open = True
+    shelf.close()
+    assert events(shelf, "", 1) == []  # a program that ends lets its pages go
+
+
+def test_one_boats_scale_is_not_anothers(client: TestClient):
+    """What is put on the one does not show on the other, and a reading of the one is not taken for the other."""
+    shelf = client.app.state.shelf
+    client.post(f"{BASE}/scale", json={"do": "put", "what": "boat"})
+    client.post("/boats/1/B/scale", json={"do": "put", "what": "nothing"})
+    assert shelf.scale(2).scale._load > 3.0
+    assert shelf.scale(1).scale._load == 0.0
+    client.post("/boats/1/B/scale", json={"do": "unplug"})
+    assert shelf.scale(2).scale.plugged
 
 
 def shown(client: TestClient, **ask: str) -> list[str]:
@@ -182,7 +201,7 @@ def test_lines_are_found_and_put_in_order(client: TestClient, demo_yard: Yard):
 
 def test_a_long_list_comes_in_pages(client: TestClient, demo_yard: Yard):
     rows = "\n".join(f"part {k:03}\t1" for k in range(90))
-    keep(client, demo_yard, {"path": "weights.paste", "action": "do", "text": rows})
+    keep(client, demo_yard, act("weights.paste", text=rows))
     first, second, third = (shown(client, sort="name", page=str(n)) for n in range(3))
     assert (len(first), len(second), len(third)) == (40, 40, 17)
     assert len({*first, *second, *third}) == 97

@@ -2,26 +2,24 @@
 
 import dataclasses
 import itertools
-import re
+from collections.abc import Sequence
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.quantities import Metres
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Compartment, Design
 
 
-def act(craft: Craft, path: str, argument: str) -> Design:
-    """Do what ``path`` says: ``compartments.add`` (a body's name), ``.divide`` (places of bulkheads in metres from aft), or
-    ``compartments.2.remove``. Raises InvalidInput."""
-    design = craft.design
-    if path == "compartments.add":
-        return dataclasses.replace(design, compartments=(*design.compartments, _new(craft, argument)))
-    if path == "compartments.divide":
-        return _divided(craft, argument)
-    line = re.fullmatch(r"compartments\.(\d{1,2})\.remove", path)
-    if line and int(line[1]) < len(design.compartments):
-        k = int(line[1])
-        return dataclasses.replace(design, compartments=design.compartments[:k] + design.compartments[k + 1 :])
-    raise InvalidInput(path, "There is no such thing to do with a compartment.")
+def with_one(craft: Craft, body: str) -> Design:
+    """One more compartment in a body. Raises InvalidInput where there is no room."""
+    return dataclasses.replace(craft.design, compartments=(*craft.design.compartments, _new(craft, body)))
+
+
+def without(design: Design, number: int) -> Design:
+    """The boat without a compartment. Raises InvalidInput where there is none."""
+    if not 0 <= number < len(design.compartments):
+        raise InvalidInput("compartments", "There is no such compartment.")
+    return dataclasses.replace(design, compartments=design.compartments[:number] + design.compartments[number + 1 :])
 
 
 def _hollow(craft: Craft, name: str) -> int:
@@ -66,14 +64,13 @@ def _new(craft: Craft, body: str) -> Compartment:
     )
 
 
-def _divided(craft: Craft, argument: str) -> Design:
-    """The body cut by bulkheads across, its old compartments replaced: ``body|0.4,1.2`` in metres from aft."""
-    body, _, text = argument.partition("|")
+def divided(craft: Craft, body: str, places: Sequence[Metres]) -> Design:
+    """The body cut by bulkheads across at places from aft, its old compartments replaced. Raises InvalidInput."""
     number = _hollow(craft, body)
     name = craft.design.bodies[number].name
     low, high = (float(v[0]) for v in craft.piece(number).bounds)
     pair = craft.design.bodies[number].mirrored and craft.design.bodies[number].at_m[1] != 0
-    cuts = sorted({float(t) for t in text.split(",") if t.strip()})
+    cuts = sorted(set(places))
     if not cuts or not all(low < c < high for c in cuts):
         raise InvalidInput("bulkheads", f"Bulkheads stand between {low:.3g} and {high:.3g} m from aft, such as 0.4, 1.2.")
     ends = [None, *cuts, None]

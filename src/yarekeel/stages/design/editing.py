@@ -2,6 +2,7 @@
 
 import dataclasses
 import re
+from collections.abc import Callable
 from typing import Any
 
 from yarekeel.core.errors import InvalidInput
@@ -9,7 +10,7 @@ from yarekeel.core.geometry.families import FAMILIES, MeshFile
 from yarekeel.core.parameters import parameters_of
 from yarekeel.core.propulsion.drive import Battery, Motor
 from yarekeel.core.propulsion.sail import Sail
-from yarekeel.core.stability.inclining import Shift, with_shift
+from yarekeel.core.stability.inclining import Shift
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.materials import DENSEST, LIGHTEST
 from yarekeel.stages.design import listing
@@ -32,6 +33,9 @@ def set_field(craft: Craft, path: str, value: Any) -> Design:
     line = re.fullmatch(r"weights\.(\d{1,4})\.(name|mass_kg|moves_with|at_m\.[012])", path)
     if line and int(line[1]) < len(design.weights):
         return _weight(craft, int(line[1]), line[2], value)
+    count = re.fullmatch(r"cases\.(\d{1,3})\.counts\.(\d{1,4})", path)
+    if count:
+        return listing.with_count(design, int(count[1]), int(count[2]), value)
     if path.startswith("marks.") and design.marks is None:
         design = dataclasses.replace(design, marks=craft.marks)
     case = re.fullmatch(r"cases\.(\d{1,3})\.name", path)
@@ -97,37 +101,54 @@ def _family(design: Design, number: int, kind: str) -> Any:
         return family()
 
 
-def add_line(craft: Craft, what: str) -> Design:
-    """A new line at the end of ``weights``, ``drive.motors``, ``sails`` or ``incline.shifts``, or a battery, placed where such things
-    usually sit."""
-    design = craft.design
+def _new_weight(craft: Craft) -> Any:
     low, high = craft.hull.mesh.bounds
     x, z = float(low[0] + high[0]) / 2, float(low[2] + (high[2] - low[2]) / 3)
+    return WeightItem("New weight", 0.0, (round(x, 3), 0.0, round(z, 3)))
+
+
+def _new_motor(craft: Craft) -> Any:
+    low, _ = craft.hull.mesh.bounds
+    return Motor("Motor", 0.0, (round(float(low[0]), 3), 0.0, round(float(low[2]), 3)))
+
+
+def _new_sail(craft: Craft) -> Any:
+    low, high = craft.hull.mesh.bounds
+    length, x = float(high[0] - low[0]), float(low[0] + high[0]) / 2
+    names = {s.name for s in craft.design.sails}
+    name = next(n for n in ("Sail", *(f"Sail {k}" for k in range(2, 100))) if n not in names)
+    return Sail(name, round(0.2 * length**2, 4), (round(x, 3), 0.0, round(float(high[2]) + 0.3 * length, 3)))
+
+
+LINES: dict[str, Callable[[Craft], Any]] = {
+    "weights": _new_weight,
+    "drive.motors": _new_motor,
+    "sails": _new_sail,
+    "incline.shifts": lambda craft: Shift(),
+}
+"""Lists that a line can be added to or taken from, each with what a new line is: placed where such things usually sit."""
+SINGLES: dict[str, Callable[[Craft], Any]] = {"drive.battery": lambda craft: Battery()}
+"""What the boat has one of, or none."""
+
+
+def add_line(craft: Craft, what: str) -> Design:
+    """A new line at the end of a list, or what there is one of. Raises InvalidInput."""
+    design = craft.design
+    if what in SINGLES:
+        return with_value(design, what, SINGLES[what](craft))
+    if what not in LINES:
+        raise InvalidInput("add", "Only weights, motors, a battery, sails and readings can be added.")
     if what == "weights":
-        return listing.appended(design, [WeightItem("New weight", 0.0, (round(x, 3), 0.0, round(z, 3)))])
-    if what == "drive.motors":
-        motor = Motor("Motor", 0.0, (round(float(low[0]), 3), 0.0, round(float(low[2]), 3)))
-        return with_value(design, "drive.motors", (*design.drive.motors, motor))
-    if what == "drive.battery":
-        return with_value(design, "drive.battery", Battery())
-    if what == "sails":
-        length = float(high[0] - low[0])
-        names = {s.name for s in design.sails}
-        name = next(n for n in ("Sail", *(f"Sail {k}" for k in range(2, 100))) if n not in names)
-        sail = Sail(name, round(0.2 * length**2, 4), (round(x, 3), 0.0, round(float(high[2]) + 0.3 * length, 3)))
-        return with_value(design, "sails", (*design.sails, sail))
-    if what == "incline.shifts":
-        return with_value(design, "incline", with_shift(design.incline, Shift()))
-    raise InvalidInput("add", "Only weights, motors, a battery, sails and readings can be added.")
+        return listing.appended(design, [_new_weight(craft)])
+    return with_value(design, what, (*value_at(design, what), LINES[what](craft)))
 
 
 def remove_line(design: Design, path: str) -> Design:
-    """Take away ``weights.N``, ``drive.motors.N``, ``sails.N``, ``incline.shifts.N`` or ``drive.battery``."""
-    if path == "drive.battery":
+    """Take away a line by its path, such as ``weights.2``, or what there is one of. Raises InvalidInput."""
+    if path in SINGLES:
         return with_value(design, path, None)
     where, _, index = path.rpartition(".")
-    known = {"weights": design.weights, "drive.motors": design.drive.motors, "sails": design.sails, "incline.shifts": design.incline.shifts}
-    lines: tuple[Any, ...] = known.get(where, ())
+    lines: tuple[Any, ...] = value_at(design, where) if where in LINES else ()
     if not index.isdigit() or int(index) >= len(lines):
         raise InvalidInput(path, "There is no such line to remove.")
     k = int(index)

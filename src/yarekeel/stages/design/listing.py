@@ -10,7 +10,6 @@ from yarekeel.core.quantities import Kilograms, Point, Ratio
 from yarekeel.core.weights.items import GROUPS, SPREAD, Known, WeightItem
 from yarekeel.core.weights.materials import MATERIALS, Material
 from yarekeel.core.weights.recipes import RECIPES
-from yarekeel.stages.changes import lightening
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Count, Design, LoadCase
 
@@ -151,108 +150,106 @@ def appended(design: Design, items: Iterable[WeightItem]) -> Design:
     return dataclasses.replace(design, weights=weights)
 
 
-def _many(design: Design, text: str) -> tuple[list[int], str]:
-    """Numbers of the lines meant, and what follows them."""
-    numbers, _, rest = text.partition("|")
-    lines = [int(n) for n in numbers.split(",") if n.strip().isdigit()]
-    if not lines or max(lines) >= len(design.weights):
-        raise InvalidInput("weights", "Choose the lines first: tick the boxes at their left.")
-    return lines, rest
+def removed(design: Design, lines: Iterable[int]) -> Design:
+    """The list without some lines."""
+    gone = set(lines)
+    return dataclasses.replace(design, weights=tuple(w for k, w in enumerate(design.weights) if k not in gone))
 
 
-def act(craft: Craft, path: str, text: str) -> Design:
-    """What buttons do to the list, its lines, the load cases and the boat's own materials."""
-    design = craft.design
-    line = re.fullmatch(r"weights\.(\d{1,4})\.(recipe|duplicate|no_photo)", path)
-    if line and int(line[1]) < len(design.weights):
-        k = int(line[1])
-        if line[2] == "recipe":
-            return with_recipe(craft, k, text)
-        if line[2] == "no_photo":
-            return _each(design, [k], lambda w: dataclasses.replace(w, photo=""))
-        w = design.weights[k]
-        return appended(design, [dataclasses.replace(w, name=_fresh(w.name, [v.name for v in design.weights]))])
-    if path.startswith("weights.many."):
-        return _act_on_many(design, path.removeprefix("weights.many."), text)
-    case = re.fullmatch(r"cases\.(\d{1,3})\.(remove|duplicate|count)", path)
-    if path == "cases.add" or (case and int(case[1]) < len(design.cases)):
-        return _act_on_case(craft, "add" if case is None else case[2], 0 if case is None else int(case[1]), text)
-    if path == "cases.use":
-        return dataclasses.replace(design, case=text)
-    if path == "weights.lighten":
-        return lightening.apply(craft, text)
-    own = re.fullmatch(r"materials\.(add|(\d{1,3})\.remove)", path)
-    if own:
-        return _act_on_materials(design, own[2], text)
-    raise InvalidInput(path, "There is nothing of that kind to do here.")
+def duplicated(design: Design, lines: Iterable[int]) -> Design:
+    """Copies of lines at the end, each with a name of its own."""
+    names = [w.name for w in design.weights]
+    copies = []
+    for k in lines:
+        copies.append(dataclasses.replace(design.weights[k], name=_fresh(design.weights[k].name, names)))
+        names.append(copies[-1].name)
+    return appended(design, copies)
 
 
-def _act_on_many(design: Design, what: str, text: str) -> Design:
-    lines, rest = _many(design, text)
-    if what == "remove":
-        gone = set(lines)
-        return dataclasses.replace(design, weights=tuple(w for k, w in enumerate(design.weights) if k not in gone))
-    if what == "duplicate":
-        names = [w.name for w in design.weights]
-        copies = []
-        for k in lines:
-            copies.append(dataclasses.replace(design.weights[k], name=_fresh(design.weights[k].name, names)))
-            names.append(copies[-1].name)
-        return appended(design, copies)
-    if what == "group" and rest in GROUPS:
-        return _each(design, lines, lambda w: dataclasses.replace(w, group=rest))
-    if what in ("on", "off"):
-        return _each(design, lines, lambda w: dataclasses.replace(w, on=what == "on"))
-    if what == "known" and rest in SPREAD:
-        known = cast(Known, rest)
-        return _each(design, lines, lambda w: dataclasses.replace(w, known=known))
-    if what == "together":
-        return _each(design, lines, lambda w: dataclasses.replace(w, together=rest.strip()))
-    raise InvalidInput("weights", "Choose what to do with the lines that are ticked.")
+def in_group(design: Design, lines: Iterable[int], group: str) -> Design:
+    """Lines put in a group. Raises InvalidInput for none there is."""
+    if group not in GROUPS:
+        raise InvalidInput("weights", "Choose what to do with the lines that are ticked.")
+    return _each(design, lines, lambda w: dataclasses.replace(w, group=group))
 
 
-def _act_on_case(craft: Craft, what: str, number: int, text: str) -> Design:
-    design = craft.design
-    names = [c.name for c in design.cases]
-    if what == "add":
-        case = LoadCase(_fresh(text.strip() or "New load", names))
-        return dataclasses.replace(design, cases=(*design.cases, case), case=case.name)
-    case = design.cases[number]
-    if what == "duplicate":
-        copy = dataclasses.replace(case, name=_fresh(case.name, names))
-        return dataclasses.replace(design, cases=(*design.cases, copy), case=copy.name)
-    if what == "remove":
-        rest = tuple(c for k, c in enumerate(design.cases) if k != number)
-        return dataclasses.replace(design, cases=rest, case="" if design.case == case.name else design.case)
-    line, _, typed = text.partition("|")
-    if not line.isdigit() or int(line) >= len(design.weights):
+def aboard_or_not(design: Design, lines: Iterable[int], *, on: bool) -> Design:
+    """Lines put aboard or ashore."""
+    return _each(design, lines, lambda w: dataclasses.replace(w, on=on))
+
+
+def known_by(design: Design, lines: Iterable[int], known: str) -> Design:
+    """How lines are known. Raises InvalidInput for no such word."""
+    if known not in SPREAD:
+        raise InvalidInput("weights", "Choose what to do with the lines that are ticked.")
+    return _each(design, lines, lambda w: dataclasses.replace(w, known=cast(Known, known)))
+
+
+def off_together(design: Design, lines: Iterable[int], word: str) -> Design:
+    """Lines whose errors are one and the same."""
+    return _each(design, lines, lambda w: dataclasses.replace(w, together=word.strip()))
+
+
+def with_case(design: Design, name: str) -> Design:
+    """A new load case, in force from here."""
+    case = LoadCase(_fresh(name.strip() or "New load", [c.name for c in design.cases]))
+    return dataclasses.replace(design, cases=(*design.cases, case), case=case.name)
+
+
+def with_case_copied(design: Design, number: int) -> Design:
+    """A copy of a load case, in force from here."""
+    copy = dataclasses.replace(design.cases[number], name=_fresh(design.cases[number].name, [c.name for c in design.cases]))
+    return dataclasses.replace(design, cases=(*design.cases, copy), case=copy.name)
+
+
+def without_case(design: Design, number: int) -> Design:
+    """The boat without a load case; where that was in force, the list is as it stands."""
+    gone = design.cases[number].name
+    rest = tuple(c for k, c in enumerate(design.cases) if k != number)
+    return dataclasses.replace(design, cases=rest, case="" if design.case == gone else design.case)
+
+
+def in_force(design: Design, name: str) -> Design:
+    """A load case in force; empty for the list as it stands. Raises InvalidInput for none there is."""
+    return dataclasses.replace(design, case=name)
+
+
+def count_in_case(design: Design, number: int, line: int) -> float | None:
+    """How many of a line are aboard in a load case; None for as listed. Raises InvalidInput for no such case or line."""
+    if number >= len(design.cases) or line >= len(design.weights):
         raise InvalidInput("cases", "There is no such weight in the list.")
-    item = design.weights[int(line)]
-    counts = [c for c in case.counts if c.item != item.name]
-    if typed.strip():
-        try:
-            counts.append(Count(item.name, float(typed.replace(",", "."))))
-        except ValueError:
-            raise InvalidInput("cases", f"“{typed[:20]}” is not a number; write how many of {item.name} are aboard.") from None
+    return next((c.quantity for c in design.cases[number].counts if c.item == design.weights[line].name), None)
+
+
+def with_count(design: Design, number: int, line: int, quantity: float | None) -> Design:
+    """So many of a line aboard in a load case; None for as listed."""
+    count_in_case(design, number, line)
+    case, name = design.cases[number], design.weights[line].name
+    counts = [c for c in case.counts if c.item != name]
+    if quantity is not None:
+        counts.append(Count(name, quantity))
     changed = dataclasses.replace(case, counts=tuple(counts))
     return dataclasses.replace(design, cases=(*design.cases[:number], changed, *design.cases[number + 1 :]))
 
 
-def _act_on_materials(design: Design, number: str | None, text: str) -> Design:
-    if number is None:
-        title = _fresh(text.strip() or "My material", [m.title for m in (*MATERIALS.values(), *design.materials)])
-        code = re.sub(r"[^a-z0-9]+", "_", title.lower()).strip("_")[:30] or "own"
-        codes = {*MATERIALS, *(m.code for m in design.materials)}
-        code = next(c for c in (code, *(f"{code}_{n}" for n in range(2, 200))) if c not in codes)
-        return dataclasses.replace(design, materials=(*design.materials, Material(code, title, "wood", 500.0, 450.0, 550.0)))
-    k = int(number)
-    if k >= len(design.materials):
+def with_material(design: Design, name: str) -> Design:
+    """One more material of the boat's own."""
+    title = _fresh(name.strip() or "My material", [m.title for m in (*MATERIALS.values(), *design.materials)])
+    code = re.sub(r"[^a-z0-9]+", "_", title.lower()).strip("_")[:30] or "own"
+    codes = {*MATERIALS, *(m.code for m in design.materials)}
+    code = next(c for c in (code, *(f"{code}_{n}" for n in range(2, 200))) if c not in codes)
+    return dataclasses.replace(design, materials=(*design.materials, Material(code, title, "wood", 500.0, 450.0, 550.0)))
+
+
+def without_material(design: Design, number: int) -> Design:
+    """The boat without one of its own materials. Raises InvalidInput where something is made of it."""
+    if not 0 <= number < len(design.materials):
         raise InvalidInput("materials", "There is no such material to remove.")
-    code = design.materials[k].code
+    code = design.materials[number].code
     user = next((w.name for w in design.weights if getattr(w.recipe, "material", "") == code), None)
     if user:
         raise InvalidInput("materials", f"{user} is made of it; give that another material first.")
-    return dataclasses.replace(design, materials=design.materials[:k] + design.materials[k + 1 :])
+    return dataclasses.replace(design, materials=design.materials[:number] + design.materials[number + 1 :])
 
 
 def _fresh(name: str, names: Iterable[str]) -> str:

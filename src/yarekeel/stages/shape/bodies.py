@@ -26,33 +26,6 @@ ARRANGEMENTS = {
 }
 
 
-def act(craft: Craft, path: str, argument: str) -> tuple[Design, int]:
-    """Do what ``path`` says (``bodies.add``, ``bodies.2.duplicate``, ``bodies.0.changes.1.up``) and name the body to show.
-
-    Raises InvalidInput.
-    """
-    if path == "bodies.add":
-        return _added(craft, argument)
-    body = re.fullmatch(r"bodies\.(\d{1,3})\.(\w+)", path)
-    if body and body[2] in _VERBS:
-        return _VERBS[body[2]](craft, _number(craft, body[1]), argument)
-    opening = re.fullmatch(r"bodies\.(\d{1,3})\.openings\.(\d{1,3})\.remove", path)
-    if opening:
-        number = _number(craft, opening[1])
-        return _without_opening(craft, number, int(opening[2])), number
-    change = re.fullmatch(r"bodies\.(\d{1,3})\.changes\.(\d{1,3})\.(up|down|remove)", path)
-    if change:
-        number = _number(craft, change[1])
-        return _table(craft, number, lambda t: _moved_change(t, int(change[2]), change[3])), number
-    raise InvalidInput(path, "There is nothing of that kind to do with a body.")
-
-
-def _number(craft: Craft, text: str) -> int:
-    if int(text) >= len(craft.design.bodies):
-        raise InvalidInput("bodies", "There is no such body.")
-    return int(text)
-
-
 def _with(design: Design, bodies: list[Body]) -> Design:
     changed = dataclasses.replace(design, bodies=tuple(bodies))
     Craft(changed).hull  # noqa: B018 a hull that cannot be built is refused here
@@ -70,7 +43,7 @@ def _extent(mesh: Mesh) -> tuple[Metres, Metres, Metres, Any, Any]:
     return length, beam, depth, low, high
 
 
-def _added(craft: Craft, kind: str) -> tuple[Design, int]:
+def added(craft: Craft, kind: str) -> tuple[Design, int]:
     """A body of a family, sized to the boat and put where such a body usually sits."""
     family = FAMILIES.get(kind)
     if family is None or family is MeshFile:
@@ -102,7 +75,8 @@ def _sized(shape: AnyShape, length: Metres) -> AnyShape:
         return shape
 
 
-def _duplicate(craft: Craft, number: int, _: str) -> tuple[Design, int]:
+def duplicated(craft: Craft, number: int) -> tuple[Design, int]:
+    """A copy of a body beside it."""
     bodies = list(craft.design.bodies)
     body = bodies[number]
     beam = _extent(craft.piece(number))[1]
@@ -112,7 +86,8 @@ def _duplicate(craft: Craft, number: int, _: str) -> tuple[Design, int]:
     return _with(craft.design, bodies), number + 1
 
 
-def _remove(craft: Craft, number: int, _: str) -> tuple[Design, int]:
+def removed(craft: Craft, number: int) -> tuple[Design, int]:
+    """The boat without a body."""
     bodies = list(craft.design.bodies)
     if len(bodies) == 1:
         raise InvalidInput("bodies", "A boat needs at least one body; change this one instead.")
@@ -120,8 +95,10 @@ def _remove(craft: Craft, number: int, _: str) -> tuple[Design, int]:
     return _with(craft.design, bodies), max(0, number - 1)
 
 
-def _swap(step: int) -> Callable[[Craft, int, str], tuple[Design, int]]:
-    def swap(craft: Craft, number: int, _: str) -> tuple[Design, int]:
+def swapped(step: int) -> Callable[[Craft, int], tuple[Design, int]]:
+    """A body one place up (-1) or down (1) the list."""
+
+    def swap(craft: Craft, number: int) -> tuple[Design, int]:
         bodies = list(craft.design.bodies)
         other = number + step
         if 0 <= other < len(bodies):
@@ -131,7 +108,7 @@ def _swap(step: int) -> Callable[[Craft, int, str], tuple[Design, int]]:
     return swap
 
 
-def _arrange(craft: Craft, number: int, what: str) -> tuple[Design, int]:
+def arranged(craft: Craft, number: int, what: str) -> tuple[Design, int]:
     """Make a monohull a twin hull, trimaran or outrigger, or glue strips on its sides; sizes are a start, to be changed."""
     bodies = list(craft.design.bodies)
     body = bodies[number]
@@ -161,13 +138,14 @@ def _tidy(value: Metres) -> Metres:
     return float(f"{value:.2g}")
 
 
-def _to_table(craft: Craft, number: int, _: str) -> tuple[Design, int]:
+def to_table(craft: Craft, number: int) -> tuple[Design, int]:
+    """A body as a table of offsets."""
     bodies = list(craft.design.bodies)
     bodies[number] = dataclasses.replace(bodies[number], shape=table_of(bodies[number].shape.build()))
     return _with(craft.design, bodies), number
 
 
-def _opening(craft: Craft, number: int, _: str) -> tuple[Design, int]:
+def with_opening(craft: Craft, number: int) -> tuple[Design, int]:
     """An opening on the body's top, amidships."""
     bodies = list(craft.design.bodies)
     body = bodies[number]
@@ -179,13 +157,14 @@ def _opening(craft: Craft, number: int, _: str) -> tuple[Design, int]:
     return _with(craft.design, bodies), number
 
 
-def _without_opening(craft: Craft, number: int, k: int) -> Design:
+def without_opening(craft: Craft, number: int, k: int) -> tuple[Design, int]:
+    """A body without one of its openings."""
     bodies = list(craft.design.bodies)
     openings = bodies[number].openings
-    if k >= len(openings):
+    if not 0 <= k < len(openings):
         raise InvalidInput("openings", "There is no such opening.")
     bodies[number] = dataclasses.replace(bodies[number], openings=openings[:k] + openings[k + 1 :])
-    return _with(craft.design, bodies)
+    return _with(craft.design, bodies), number
 
 
 # Tables of offsets
@@ -203,7 +182,7 @@ def _table(craft: Craft, number: int, change: Callable[[Offsets], Offsets]) -> D
 What = Literal["higher", "wider", "longer"]
 
 
-def _change(craft: Craft, number: int, what: str) -> tuple[Design, int]:
+def changed(craft: Craft, number: int, what: str) -> tuple[Design, int]:
     """A new change of a table, 10 % to begin with; sides are raised from the line below the sheer where sections have chines."""
     if what not in get_args(What):
         raise InvalidInput("changes", "Choose higher, wider or longer.")
@@ -215,9 +194,14 @@ def _change(craft: Craft, number: int, what: str) -> tuple[Design, int]:
     return _table(craft, number, add), number
 
 
-def _moved_change(table: Offsets, k: int, how: str) -> Offsets:
+def moved_change(craft: Craft, number: int, k: int, how: str) -> tuple[Design, int]:
+    """A change of a table up, down or removed."""
+    return _table(craft, number, lambda table: _with_change_moved(table, k, how)), number
+
+
+def _with_change_moved(table: Offsets, k: int, how: str) -> Offsets:
     changes = list(table.changes)
-    if k >= len(changes):
+    if not 0 <= k < len(changes):
         raise InvalidInput("changes", "There is no such change.")
     if how == "remove":
         del changes[k]
@@ -228,11 +212,12 @@ def _moved_change(table: Offsets, k: int, how: str) -> Offsets:
     return dataclasses.replace(table, changes=tuple(changes))
 
 
-def _work_in(craft: Craft, number: int, _: str) -> tuple[Design, int]:
+def worked_in(craft: Craft, number: int) -> tuple[Design, int]:
+    """A table with its changes worked into its numbers."""
     return _table(craft, number, lambda table: table.changed()), number
 
 
-def _add_station(craft: Craft, number: int, after: str) -> tuple[Design, int]:
+def with_station(craft: Craft, number: int, after: str) -> tuple[Design, int]:
     """A station half way between one and the next, its numbers in between."""
 
     def add(table: Offsets) -> Offsets:
@@ -252,7 +237,9 @@ def _add_station(craft: Craft, number: int, after: str) -> tuple[Design, int]:
     return _table(craft, number, add), number
 
 
-def _drop_station(craft: Craft, number: int, which: str) -> tuple[Design, int]:
+def without_station(craft: Craft, number: int, which: str) -> tuple[Design, int]:
+    """A table without one of its stations."""
+
     def drop(table: Offsets) -> Offsets:
         k = int(which) if which.isdigit() else -1
         if not 0 <= k < len(table.stations):
@@ -269,21 +256,6 @@ def _shifted(change: Change, to: Callable[[int], int]) -> Change:
     """A change that still speaks of the same stations after their numbers moved."""
     station, fade = change.station, change.fade_to
     return dataclasses.replace(change, station=None if station is None else to(station), fade_to=None if fade is None else to(fade))
-
-
-_VERBS: dict[str, Callable[[Craft, int, str], tuple[Design, int]]] = {
-    "duplicate": _duplicate,
-    "remove": _remove,
-    "up": _swap(-1),
-    "down": _swap(1),
-    "arrange": _arrange,
-    "table": _to_table,
-    "change": _change,
-    "work_in": _work_in,
-    "add_station": _add_station,
-    "drop_station": _drop_station,
-    "opening": _opening,
-}
 
 
 # What a parameter moves

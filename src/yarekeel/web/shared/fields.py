@@ -7,6 +7,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, MeshFile, Offsets
 from yarekeel.core.parameters import NAMES, NUMBERED, Parameter
 from yarekeel.core.weights.materials import KINDS, MATERIALS
+from yarekeel.stages.design import listing
 from yarekeel.stages.design.design import Design, parameter_at, value_at
 from yarekeel.units import System, field_text, parse
 
@@ -34,6 +35,8 @@ def spec_of(design: Design, path: str) -> Spec:
     Raises InvalidInput for one that no page edits."""
     if path == "case":
         return Spec("Load case", "choice", (("", "as listed"), *((c.name, c.name) for c in design.cases)))
+    if _count_of(path):
+        return Spec("In this load", "ratio", optional=True)
     whole, _, last = path.rpartition(".")
     if last == "kind" and whole.endswith(".shape"):
         own: Choices = (("mesh", MeshFile.title),) if isinstance(value_at(design, whole), MeshFile) else ()
@@ -43,6 +46,19 @@ def spec_of(design: Design, path: str) -> Spec:
         return Spec(p.label, "choice", _choices(design, path, p), numbered=p.kind in NUMBERED)
     kind = "text" if last == "name" else p.kind
     return Spec(p.label, kind, p.choices, optional=p.optional, longest=p.longest)
+
+
+def _count_of(path: str) -> tuple[int, int] | None:
+    """The numbers of load case and line, of a path that says how many of a weight are aboard in a load."""
+    steps = path.split(".")
+    if len(steps) == 4 and steps[0] == "cases" and steps[2] == "counts" and steps[1].isdigit() and steps[3].isdigit():
+        return int(steps[1]), int(steps[3])
+    return None
+
+
+def _value_of(design: Design, path: str) -> Any:
+    count = _count_of(path)
+    return listing.count_in_case(design, *count) if count else value_at(design, path)
 
 
 def _choices(design: Design, path: str, p: Parameter) -> Choices:
@@ -107,7 +123,7 @@ class Field:
 def field(design: Design, path: str, system: System, *, hint: str = "", disabled: bool = False, value: Any = None) -> Field:
     """The field for a path with the value it has now (or the one given, where the design leaves it open)."""
     spec = spec_of(design, path)
-    now = value_at(design, path) if value is None else value
+    now = _value_of(design, path) if value is None else value
     if spec.kind in ("text", "words", "choice"):
         text = "" if now is None else str(now)
     elif spec.kind == "flag":

@@ -1,36 +1,31 @@
 """Every stage's page, and the one route that every edit, drag and question goes through."""
 
-import re
 import threading
 from collections import OrderedDict
 from collections.abc import Mapping
 from importlib import import_module
 from types import ModuleType
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 from pydantic import BaseModel, Field
 
 from yarekeel.core.errors import Conflict, InvalidInput, NoAnswer, NotFound, YareKeelError
-from yarekeel.exchange import boat_file, bundle, offsets_csv, weights_csv
-from yarekeel.stages.changes import answers
-from yarekeel.stages.design import editing, listing
+from yarekeel.exchange import boat_file, bundle
+from yarekeel.instruments.shelf import Shelf
+from yarekeel.stages.design import editing
 from yarekeel.stages.design.aboard import refreshed
-from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design, value_at
 from yarekeel.stages.design.faults import fault_of
-from yarekeel.stages.shape import bodies
-from yarekeel.stages.weights import weigh_in
 from yarekeel.store.yard import Boat, Revision
-from yarekeel.units import SYSTEMS, parse, said
-from yarekeel.web.shared.access import YardDep
+from yarekeel.units import SYSTEMS, said
+from yarekeel.web.shared.access import ShelfDep, YardDep
 from yarekeel.web.shared.fields import field, parsed, spec_of
 from yarekeel.web.shared.page import BY_SLUG, STAGES, Frame, Reader, Stage, craft_of, frame_of
 from yarekeel.web.shared.sending import sent
 from yarekeel.web.stages.asked import Asked
-from yarekeel.web.stages.stability import sensor
-from yarekeel.web.stages.weights import scale
+from yarekeel.web.stages.commands import COMMANDS, REDRAWS, Doing, command_of
 from yarekeel.web.templating import render
 
 router = APIRouter()
@@ -38,12 +33,14 @@ VIEWS: dict[str, ModuleType] = {s.slug: import_module(f"yarekeel.web.stages.{s.f
 
 
 class Change(BaseModel):
-    """One edit: a field set to what was typed, a weight put at a place (SI), a line added or removed, a thing done to a body."""
+    """One edit: a field set to what was typed, a line added or removed by its path, or a command done by its ``verb``; ``path`` is
+    also what a refusal is answered beside."""
 
     path: str = Field(max_length=120)
+    action: Literal["set", "add", "remove", "do"] = "set"
     text: str | None = Field(default=None, max_length=2_000_000)
-    place: tuple[float, float, float] | None = None
-    action: str = Field(default="set", pattern="^(set|place|add|remove|do)$")
+    verb: str = Field(default="", max_length=60)
+    args: dict[str, Any] = Field(default_factory=dict, max_length=20)
 
 
 class Look(BaseModel):
@@ -56,15 +53,6 @@ class Look(BaseModel):
     ask: dict[str, str] = Field(default_factory=dict, max_length=40)
     keep: bool = False
     whole: bool = False
-
-
-_REDRAWS = re.compile(
-    r"case|cases\.\d+\.(name|counts\.\d+)|weights\.\d+\.(recipe\..*|pair)|weigh_in\..*|materials\..*|brief\.kind|compartments\.\d+\..*|"
-    r"bodies\.\d+\.(shape\.kind|role|name|shape\.changes\..*|shape\.sections)"
-)
-"""Fields whose change gives the form other fields or other words."""
-_COUNT = re.compile(r"cases\.(\d{1,3})\.counts\.(\d{1,4})")
-"""How many of a weight are aboard in a load case; empty for as listed."""
 
 
 def stage_of(slug: str) -> Stage:
@@ -108,7 +96,7 @@ def page(request: Request, yard: YardDep, boat_id: int, letter: str, slug: str) 
 
 
 @router.post("/boats/{boat_id:int}/{letter}/{slug}/look")
-def look(yard: YardDep, boat_id: int, letter: str, slug: str, body: Look) -> JSONResponse:
+def look(yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, slug: str, body: Look) -> JSONResponse:
     """Apply edits (kept or only tried), answer the page's questions, and send the parts that changed.
 
     A field that cannot be used is answered beside its name; the edits that can be are still applied.
@@ -116,10 +104,9 @@ def look(yard: YardDep, boat_id: int, letter: str, slug: str, body: Look) -> JSO
     stage = stage_of(slug)
     boat = yard.boat(boat_id)
     revision = boat.revision(letter)
-    design, errors, label = _applied(revision, body.changes, body.ask)
+    design, errors, label = _applied(revision, body.changes, body.ask, shelf)
     # A refused edit leaves the form as it is, with what was typed.
-    redraws = any(c.action in ("add", "remove", "do") or _REDRAWS.fullmatch(c.path) for c in body.changes)
-    structural = body.whole or (redraws and not errors)
+    structural = body.whole or (any(_redraws_form(c) for c in body.changes) and not errors)
     if body.keep and design is not revision.design:
         revision = yard.save(boat_id, letter, design, body.on, label)
         boat = Boat(boat_id, boat.units, tuple(revision if r.letter == letter else r for r in boat.revisions))
@@ -132,7 +119,7 @@ def look(yard: YardDep, boat_id: int, letter: str, slug: str, body: Look) -> JSO
         parts |= {name: render(f"shared/_{name}.html", frame=frame) for name in ("ladder", "status", "load")}
     system = SYSTEMS[revision.units]
     # A changed family or kind redraws its whole form, so only plain fields are said again.
-    plain = [c.path for c in body.changes if c.action == "set" and c.path not in errors and not _COUNT.fullmatch(c.path)]
+    plain = [c.path for c in body.changes if c.action == "set" and c.path not in errors]
     fields = {} if structural else {path: field(design, path, system).text for path in plain}
     says: dict[str, str] = {}
     if body.keep and not structural and shown is not None and hasattr(VIEWS[slug], "said_again"):
@@ -171,17 +158,21 @@ def _parts(slug: str, asked: Asked, frame: Frame, structural: bool) -> tuple[dic
     return parts, value
 
 
-def _applied(revision: Revision, changes: list[Change], ask: dict[str, str]) -> tuple[Design, dict[str, str], str]:
+def _redraws_form(change: Change) -> bool:
+    """Whether an edit gives the page's form other fields or other words."""
+    if change.action == "do":
+        return "form" in COMMANDS[change.verb].redraws if change.verb in COMMANDS else False
+    return change.action != "set" or bool(REDRAWS.fullmatch(change.path))
+
+
+def _applied(revision: Revision, changes: list[Change], ask: dict[str, str], shelf: Shelf) -> tuple[Design, dict[str, str], str]:
     design = revision.design
     errors: dict[str, str] = {}
     labels: list[str] = []
     for change in changes:
         try:
-            changed, words = _one(design, change, revision.units, ask)
-        except InvalidInput as error:
-            errors[change.path] = error.sentence
-            continue
-        except NoAnswer as error:
+            changed, words = _one(Doing(craft_of(design), SYSTEMS[revision.units], shelf, revision.boat_id), change, ask)
+        except (InvalidInput, NoAnswer) as error:
             errors[change.path] = str(error)
             continue
         if changed != design:
@@ -191,67 +182,20 @@ def _applied(revision: Revision, changes: list[Change], ask: dict[str, str]) -> 
     return design, errors, "; ".join(labels)[:200] or "no change"
 
 
-def _one(design: Design, change: Change, units: str, ask: dict[str, str]) -> tuple[Design, str]:
-    """The changed design, and what was done in a few words; a body that was made or moved is the one asked about next."""
-    craft = craft_of(design)
-    if change.action == "do" and change.path == "scale.take":
-        number, _, path = (change.text or "").partition("|")
-        if not number.isdigit() or not re.fullmatch(r"weigh_in\.\w+_kg", path):
-            raise InvalidInput(change.path, "Say which reading is taken, and for what.")
-        taken = scale.BENCH.take(int(number), f"{craft.design.name} {path}")
-        return editing.set_field(craft, path, round(taken, 6)), f"take {spec_of(design, path).label.lower()}"
-    if change.action == "do" and change.path in ("tilt.angle", "tilt.period"):
-        return sensor.taken(design, change.path, change.text or "", units), f"take the {change.path.removeprefix('tilt.')}"
-    if change.action == "do" and re.match(r"answer\.|compartments\.", change.path):
-        return answers.act(craft, change.path, _bulkheads(change, units)), answers.WORDS.get(change.path, "compartments")
-    if change.action == "do" and re.match(r"weights|cases|materials", change.path):
-        return _listed(craft, change, units), change.path.split(".")[-1].replace("_", " ")
+def _one(doing: Doing, change: Change, ask: dict[str, str]) -> tuple[Design, str]:
+    """The changed design, and what was done in a few words; what a command makes the page ask about next goes into ``ask``."""
+    craft, design = doing.craft, doing.design
     if change.action == "do":
-        changed, chosen = _done(craft, change, units)
-        ask["body"] = str(chosen)
-        return changed, f"{change.path.split('.')[-1].replace('_', ' ')} {changed.bodies[chosen].name}"
+        done, words = command_of(change.verb).done(doing, change.args)
+        ask.update(done.ask)
+        return done.design, words
     if change.action == "add":
         return editing.add_line(craft, change.path), f"add to {change.path.split('.')[-1]}"
     if change.action == "remove":
         name = getattr(value_at(design, change.path), "name", "battery")
         return editing.remove_line(design, change.path), f"remove {name}"
-    if change.action == "place":
-        if change.place is None or not re.fullmatch(r"weights\.\d{1,4}\.at_m", change.path):
-            raise InvalidInput(change.path, "Only a weight can be put at a place.")
-        index = int(change.path.split(".")[1])
-        name = value_at(design, change.path.removesuffix(".at_m")).name
-        return listing.put(craft, index, change.place), f"move {name}"
-    count = _COUNT.fullmatch(change.path)
-    if count:
-        return listing.act(craft, f"cases.{count[1]}.count", f"{count[2]}|{change.text or ''}"), "load case"
-    value: Any = parsed(design, change.path, change.text or "", SYSTEMS[units])
+    value: Any = parsed(design, change.path, change.text or "", doing.system)
     return editing.set_field(craft, change.path, value), spec_of(design, change.path).label.lower()
-
-
-def _bulkheads(change: Change, units: str) -> str:
-    """Places of bulkheads as typed (body|300 mm, 0.8 m) in metres; any other text as it is."""
-    if change.path != "compartments.divide":
-        return change.text or ""
-    body, _, typed = (change.text or "").partition("|")
-    places = [parse(t, "length", SYSTEMS[units], change.path) for t in re.split(r"[;,]\s+|;|\s+and\s+", typed.strip()) if t.strip()]
-    return f"{body}|{','.join(repr(p) for p in places)}"
-
-
-def _listed(craft: Craft, change: Change, units: str) -> Design:
-    if change.path == "weights.correct":
-        return weigh_in.corrected(craft, change.text or "")
-    if change.path == "weights.paste":
-        return listing.appended(craft.design, weights_csv.read(change.text or "", "weights.paste", SYSTEMS[units], craft))
-    return listing.act(craft, change.path, change.text or "")
-
-
-def _done(craft: Craft, change: Change, units: str) -> tuple[Design, int]:
-    pasted = re.fullmatch(r"bodies\.(\d{1,3})\.paste", change.path)
-    if pasted and int(pasted[1]) < len(craft.design.bodies):
-        number = int(pasted[1])
-        table = offsets_csv.read(change.text or "", change.path, SYSTEMS[units].length.si, craft.design.bodies[number].shape)
-        return editing.set_field(craft, f"bodies.{number}.shape", table), number
-    return bodies.act(craft, change.path, change.text or "")
 
 
 class Step(BaseModel):

@@ -1,5 +1,6 @@
 """What every tab gives the page, and the questions they share."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -25,12 +26,12 @@ class Question:
 
 @dataclass(frozen=True)
 class Answer:
-    """What a solver says; ``do`` and ``text`` are the change that puts it in, empty where there is none."""
+    """What a solver says; ``do`` and ``args`` are the command that puts it in, empty where there is none."""
 
     title: str
     words: str
     do: str = ""
-    text: str = ""
+    args: Mapping[str, Any] = field(default_factory=dict)
     button: str = "Put it in"
 
 

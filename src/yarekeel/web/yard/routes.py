@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, UploadFile
-from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from markupsafe import Markup
 
@@ -147,14 +146,13 @@ def create(
 
 
 @router.post("/boats/import")
-async def bring_in(yard: YardDep, file: Annotated[UploadFile | None, File()] = None) -> Response:
-    """A boat from a boat file."""
+def bring_in(yard: YardDep, file: Annotated[UploadFile | None, File()] = None) -> Response:
+    """A boat from a boat file. Off the event loop: its hull is united and drawn, which may take seconds."""
     try:
         if file is None or not file.filename:
             raise InvalidInput("file", "Choose a boat file first: JSON, as this program saves it.")
-        data = await file.read(mesh_in.LARGEST_FILE + 1)
-        design, photos = await run_in_threadpool(_design_of, data)
-        photos = {name: await run_in_threadpool(photo.small, picture) for name, picture in photos.items()}
+        design, photos = _design_of(file.file.read(mesh_in.LARGEST_FILE + 1))
+        photos = {name: photo.small(picture) for name, picture in photos.items()}
         Craft(design).hull  # noqa: B018 a hull that cannot be built is refused at the door
     except InvalidInput as error:
         return _page(yard, 422, file_error=error.sentence)

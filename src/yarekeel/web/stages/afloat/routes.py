@@ -2,18 +2,20 @@
 
 import asyncio
 import itertools
-import json
 from collections.abc import AsyncIterator, Iterator
+from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter
-from fastapi.responses import Response, StreamingResponse
+from fastapi import APIRouter, Depends
+from fastapi.responses import Response
+from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from yarekeel.core.hydrostatics import chance
 from yarekeel.core.hydrostatics.afloat import Outputs
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.judging import chances
 from yarekeel.units import SYSTEMS, System, say
+from yarekeel.web.shared import live
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import Reader, craft_of, float_of
 from yarekeel.web.shared.sending import sent
@@ -41,21 +43,21 @@ def curves_csv(yard: YardDep, boat_id: int, letter: str) -> Response:
     return sent(revision, curves.csv_of(asked).encode(), "csv", "text/csv; charset=utf-8")
 
 
-@router.get("/boats/{boat_id:int}/{letter}/float/check")
-def check(yard: YardDep, boat_id: int, letter: str) -> StreamingResponse:
-    """Float many boats with their weights drawn anew: server-sent events, each with how many are done, the last with what
-    came out. It ends when the page closes the line."""
+def _checked(yard: YardDep, boat_id: int, letter: str) -> tuple[Craft, System]:
     revision = yard.revision(boat_id, letter)
-    craft, system = craft_of(revision.design), SYSTEMS[revision.units]
-    return StreamingResponse(_events(craft, system), media_type="text/event-stream")
+    return craft_of(revision.design), SYSTEMS[revision.units]
 
 
-async def _events(craft: Craft, system: System) -> AsyncIterator[str]:
+@router.get("/boats/{boat_id:int}/{letter}/float/check", response_class=EventSourceResponse)
+async def check(asked: Annotated[tuple[Craft, System], Depends(_checked)]) -> AsyncIterator[ServerSentEvent]:
+    """Float many boats with their weights drawn anew: each event has how many are done, the last what came out. It ends when the page
+    closes the line."""
+    craft, system = asked
     result = float_of(craft.design)
     afloat = result.afloat if result else None
     linear = chances.assess(craft).chances
     if afloat is None or linear is None or result is None or result.spread is None:
-        yield _event({"done": 0, "words": "It must float steadily first; there is nothing to check."}, "end")
+        yield live.end(done=0, words="It must float steadily first; there is nothing to check.")
         return
     marks = craft.marks
     floats = chance.true_floats(craft.hull, craft.acting, afloat, marks.bow_x_m, marks.stern_x_m, craft.kernel, FLOATS)
@@ -66,11 +68,11 @@ async def _events(craft: Craft, system: System) -> AsyncIterator[str]:
         done += len(some)
         rows += [r for r in some if r is not None]
         lost += sum(r is None for r in some)
-        yield _event({"done": done})
+        yield live.step(done=done)
         if not some:
             break
     if len(rows) < 2:
-        yield _event({"done": done, "words": "Nearly all of them sank: the list is far off."}, "end")
+        yield live.end(done=done, words="Nearly all of them sank: the list is far off.")
         return
     found = np.array(rows)
     limits = chances.limits_of(craft.design.brief)
@@ -79,7 +81,7 @@ async def _events(craft: Craft, system: System) -> AsyncIterator[str]:
     share = seen.all * len(rows) / done
     table.append(["The whole brief", say(linear.all, "percent", system), say(share, "percent", system)])
     words = f"{done} boats floated" + (f", {lost} of them sank" if lost else "") + "."
-    yield _event({"done": done, "rows": table, "words": words}, "end")
+    yield live.end(done=done, rows=table, words=words)
 
 
 def _some(floats: Iterator[tuple[float, ...] | None]) -> list[tuple[float, ...] | None]:
@@ -89,7 +91,3 @@ def _some(floats: Iterator[tuple[float, ...] | None]) -> list[tuple[float, ...] 
 def _compared(linear: Outputs, floated: Outputs, system: System) -> list[list[str]]:
     rows = ((title, getattr(linear, name), getattr(floated, name), kind) for name, title, kind in _SHOWN)
     return [[title, f"±{say(a, kind, system)}", f"±{say(b, kind, system)}"] for title, a, b, kind in rows]
-
-
-def _event(data: dict[str, object], name: str = "message") -> str:
-    return f"event: {name}\ndata: {json.dumps(data)}\n\n"

@@ -1,8 +1,10 @@
 """Float: the tank, the readouts, the verdicts, and what levels it."""
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 from importlib import import_module
+from typing import Any
 
 from markupsafe import Markup
 
@@ -41,12 +43,12 @@ class OnBoard:
 
 @dataclass(frozen=True)
 class Level:
-    """The two questions of "Level it" and their answers; ``place`` is where the weight would go, empty for no answer."""
+    """The two questions of "Level it" and their answers; ``place`` is what puts the weight there, empty for no answer."""
 
     choices: tuple[tuple[int, str, bool], ...]
     item: int | None
     answer: str
-    place: str
+    place: Mapping[str, Any]
     ballast_at: str
     ballast_answer: str
     ballast_error: str
@@ -203,7 +205,8 @@ def _level(asked: Asked, result: FloatAssessment) -> Level | None:
     item = asked.index("item", len(items))
     if item is None or items[item].mass_kg <= 0 or items[item].fixed:
         item = best.index if best else next((k for k, w in enumerate(items) if w.mass_kg > 0 and not w.fixed), None)
-    answer, place = "", ""
+    answer = ""
+    place: dict[str, Any] = {}
     if item is not None:
         move = afloat.level_move(asked.craft, item)
         x, y, z = items[item].at_m
@@ -214,7 +217,7 @@ def _level(asked: Asked, result: FloatAssessment) -> Level | None:
             answer = "It is level as it is."
         elif inside:
             answer = f"{' and '.join(steps)} levels it."
-            place = f"{x + move.forward!r},{y + move.to_port!r},{z!r}"
+            place = {"line": item, "place": (x + move.forward, y + move.to_port, z)}
         else:
             answer = f"It would have to go {' and '.join(steps)}: outside the boat. Choose another, or add ballast."
     at, error = asked.length("ballast")

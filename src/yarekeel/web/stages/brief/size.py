@@ -1,7 +1,9 @@
 """Size it: one unknown solved for what the brief asks, and the boat at three scales."""
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from markupsafe import Markup
 
@@ -33,7 +35,7 @@ class SizeRow:
 
 @dataclass(frozen=True)
 class SizeView:
-    """``path`` is what may change; ``text`` is the change that makes it so, empty for none."""
+    """``path`` is what may change; ``args`` are what makes it so, empty for none."""
 
     choices: tuple[tuple[str, str, bool], ...]
     path: str
@@ -41,7 +43,7 @@ class SizeView:
     after: Markup
     rows: tuple[SizeRow, ...]
     findings: tuple[Said, ...]
-    text: str
+    args: Mapping[str, Any]
     button: str
 
 
@@ -51,7 +53,7 @@ class ScaleView:
     picture: Markup
     cells: tuple[str, ...]
     outside: str
-    text: str
+    args: Mapping[str, Any]
 
 
 @dataclass(frozen=True)
@@ -80,7 +82,7 @@ def size_of(asked: Asked) -> SizeView | None:
         after=_picture(asked, answer, "with the answer") if answer else Markup(""),
         rows=_rows(asked, result.limits, result.now, answer),
         findings=asked.reader.findings(result.findings),
-        text=f"{path}|{answer.value!r}" if answer and changes else "",
+        args={"unknown": path, "value": answer.value} if answer and changes else {},
         button="Make it so",
     )
 
@@ -143,7 +145,7 @@ def _column(asked: Asked, c: ScaleColumn) -> ScaleView:
     say = asked.reader.say
     name = f"{c.factor:.3g}"
     if c.tried is None:
-        return ScaleView(name, Markup(""), ("cannot be built",) + ("–",) * 10, "", "")
+        return ScaleView(name, Markup(""), ("cannot be built",) + ("–",) * 10, "", {})
     j = c.tried.judged
     a = j.afloat
     misses = [w.word for w in sizing.size_limits(asked.craft) if not w.keeps(j.values.get(w.code))]
@@ -167,8 +169,8 @@ def _column(asked: Asked, c: ScaleColumn) -> ScaleView:
         *floats,
         f"misses {', '.join(misses)}" if misses else "keeps it",
     )
-    text = "" if abs(c.factor - 1) < 1e-9 else f"scale|{c.factor!r}"
-    return ScaleView(name, _picture(asked, c.tried, f"at {name}"), cells, ", ".join(c.outside), text)
+    args = {} if abs(c.factor - 1) < 1e-9 else {"unknown": sizing.SCALE, "value": c.factor}
+    return ScaleView(name, _picture(asked, c.tried, f"at {name}"), cells, ", ".join(c.outside), args)
 
 
 @dataclass(frozen=True)
@@ -181,7 +183,7 @@ class ShelfRow:
     left: str
     now: bool
     pick: bool
-    text: str
+    args: Mapping[str, Any]
 
 
 @dataclass(frozen=True)
@@ -207,8 +209,8 @@ def _shelf(asked: Asked, shelf: stock.Shelf) -> ShelfView:
         margin, code = step.judged.least
         limit = by_code[code]
         word, tone = ("keeps the brief", "holds") if margin >= 0 else (f"misses the {limit.word}", "fails")
-        text = "" if step.now else f"{shelf.path}|{step.value}"
-        rows.append(ShelfRow(step.title, tone, word, _left(asked, step.judged, limit), step.now, k == shelf.pick, text))
+        args = {} if step.now else {"path": shelf.path, "size": str(step.value)}
+        rows.append(ShelfRow(step.title, tone, word, _left(asked, step.judged, limit), step.now, k == shelf.pick, args))
     none = "None of these sizes keeps the brief; see “Size it” for what else could change."
     return ShelfView(shelf.title, none if shelf.pick is None else f"{shelf.steps[shelf.pick].title} does it.", tuple(rows))
 
@@ -234,7 +236,7 @@ class MapView:
     picture: Markup
     said: str
     rows: tuple[SizeRow, ...]
-    text: str
+    args: Mapping[str, Any]
 
 
 def map_of(asked: Asked) -> MapView | None:
@@ -251,7 +253,7 @@ def map_of(asked: Asked) -> MapView | None:
         try:
             axes = size_map.axes_of(craft, points=2)
         except InvalidInput:
-            return MapView((), (), "", "", "", "", error, Markup(""), "", (), "")
+            return MapView((), (), "", "", "", "", error, Markup(""), "", (), {})
     x, y = (_number(asked.ask.get(name, ""), u.now) for name, u in (("mx", axes.across), ("my", axes.up)))
     moved = (x, y) != (axes.across.now, axes.up.now)
     tried = size_map.point(craft, axes, x, y)
@@ -269,7 +271,7 @@ def map_of(asked: Asked) -> MapView | None:
         _picture(asked, tried, words),
         words if tried else f"{words}: cannot be built",
         _rows(asked, axes.limits, sizing.try_value(craft, axes.across, axes.across.now, axes.limits), tried) if tried else (),
-        f"{axes.across.path}|{x!r}|{axes.up.path}|{y!r}" if tried and moved else "",
+        {"across": axes.across.path, "x": x, "up": axes.up.path, "y": y} if tried and moved else {},
     )
 
 

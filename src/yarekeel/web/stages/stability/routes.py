@@ -2,12 +2,13 @@
 
 import asyncio
 import dataclasses
-import json
 from collections.abc import AsyncIterator
+from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, Form
-from fastapi.responses import RedirectResponse, Response, StreamingResponse
+from fastapi import APIRouter, Depends, Form
+from fastapi.responses import RedirectResponse, Response
+from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.stages.changes import cures
@@ -15,6 +16,7 @@ from yarekeel.stages.changes.register import cures_for
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.units import SYSTEMS, fill
+from yarekeel.web.shared import live
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import BY_SLUG, Frame, Reader, craft_of, frame_of
 from yarekeel.web.stages.stability.tabs.cures import CureRow, row_of
@@ -29,25 +31,36 @@ def _loaded(design: Design, load: str) -> Craft:
     return craft_of(craft_of(design).in_case(load).design)
 
 
-@router.get("/boats/{boat_id:int}/{letter}/stability/cures")
-def solved(yard: YardDep, boat_id: int, letter: str, load: str = "") -> StreamingResponse:
-    """Server-sent events: each cure's row as it is solved, with how many are done. It ends when the page closes the line."""
+@dataclass(frozen=True)
+class Solving:
+    """The boat whose cures are asked for."""
+
+    craft: Craft
+    frame: Frame
+    reader: Reader
+    load: str
+
+
+def _solving(yard: YardDep, boat_id: int, letter: str, load: str = "") -> Solving:
     boat = yard.boat(boat_id)
     revision = boat.revision(letter)
     craft = _loaded(revision.design, load)
     if not any(i.mass_kg > 0 for i in craft.items):
         raise InvalidInput("weights", "Nothing aboard weighs anything yet; enter its weights first.")
     frame = frame_of(boat, revision, BY_SLUG["stability"], revision.design)
-    return StreamingResponse(_events(craft, frame, Reader(SYSTEMS[revision.units]), load), media_type="text/event-stream")
+    return Solving(craft, frame, Reader(SYSTEMS[revision.units]), load)
 
 
-async def _events(craft: Craft, frame: Frame, reader: Reader, load: str) -> AsyncIterator[str]:
+@router.get("/boats/{boat_id:int}/{letter}/stability/cures", response_class=EventSourceResponse)
+async def solved(asked: Annotated[Solving, Depends(_solving)]) -> AsyncIterator[ServerSentEvent]:
+    """Each cure's row as it is solved, with how many are done. It ends when the page closes the line."""
+    craft, frame, reader, load = asked.craft, asked.frame, asked.reader, asked.load
     codes = [change.code for change in cures_for(craft)]
     for done, code in enumerate(codes, 1):
         row = await asyncio.to_thread(_row, craft, code, reader)
         html = render("stages/stability/tabs/_cure.html", frame=frame, row=row, load=load)
-        yield f"event: message\ndata: {json.dumps({'done': done, 'of': len(codes), 'row': html})}\n\n"
-    yield f"event: end\ndata: {json.dumps({'done': len(codes), 'of': len(codes)})}\n\n"
+        yield live.step(done=done, of=len(codes), row=html)
+    yield live.end(done=len(codes), of=len(codes))
 
 
 def _row(craft: Craft, code: str, reader: Reader) -> CureRow:

@@ -1,9 +1,10 @@
 """Logging a float test."""
 
 from fastapi import APIRouter, Request
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from yarekeel.store.yard import Boat, Revision
+from yarekeel.store.yard import Boat, Revision, Yard
 from yarekeel.units import SYSTEMS
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import BY_SLUG, Reader, float_of, frame_of
@@ -34,7 +35,12 @@ async def log(request: Request, yard: YardDep, boat_id: int, letter: str) -> Res
     async with request.form(max_files=0, max_fields=60) as data:
         typed = {k: str(v) for k, v in data.items() if k != "seen"}
         seen = tuple(str(v) for v in data.getlist("seen"))
-    boat, revision = yard.boat(boat_id), yard.revision(boat_id, letter)
+    return await run_in_threadpool(_log, yard, boat_id, letter, typed, seen)
+
+
+def _log(yard: Yard, boat_id: int, letter: str, typed: dict[str, str], seen: tuple[str, ...]) -> Response:
+    boat = yard.boat(boat_id)
+    revision = boat.revision(letter)
     test, errors = read_form(_asked(boat, letter, revision), typed, seen)
     if test is None:
         return _form_page(boat, revision, typed, seen, errors, 422)

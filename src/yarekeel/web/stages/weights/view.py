@@ -201,10 +201,7 @@ def _row(asked: Asked, k: int, chosen: bool, case: int | None) -> Row:
             one = Field(one.path, one.id, one.label, one.kind, one.text, one.choices, one.hint, True)
         fields.append(one)
     if case is not None:
-        counts = {c.item: c.quantity for c in asked.design.cases[case].counts}
-        text = f"{counts[item.name]:g}" if item.name in counts else ""
-        path = f"cases.{case}.counts.{k}"
-        fields.append(Field(path, "f-" + path.replace(".", "-"), "In this load", "ratio", text, (), "", asked.sealed))
+        fields.append(asked.field(f"cases.{case}.counts.{k}"))
     return Row(
         f"weights.{k}", item.name, k, tuple(fields), asked.reader.say(acting.mass_kg, "mass"), chosen, estimated, acting.mass_kg <= 0
     )

@@ -4,10 +4,10 @@ document.addEventListener("alpine:init", () => {
   // One line to the scale for the whole page, however often the form around the dial is drawn again.
   const line = { source: null, last: null, heldAt: null, plugged: true, on: "nothing", dials: new Set() };
 
-  function listen() {
+  function listen(url) {
     if (line.source) return;
-    line.source = new EventSource("/scale/stream");
-    line.source.onmessage = (event) => { line.last = JSON.parse(event.data); line.dials.forEach((dial) => dial.show()); };
+    line.source = new EventSource(`${url}/stream`);
+    line.source.onmessage = (event) => { line.last = JSON.parse(event.data).at(-1); line.dials.forEach((dial) => dial.show()); };
     line.source.onerror = () => { if (!line.heldAt) line.last = null; line.dials.forEach((dial) => dial.show()); }; // it calls again by itself
   }
 
@@ -18,7 +18,7 @@ document.addEventListener("alpine:init", () => {
     init() {
       const on = this.$root.querySelector("select");
       if ([...on.options].some((o) => o.value === line.on)) on.value = line.on;
-      line.dials.add(this); listen(); this.show();
+      line.dials.add(this); listen(this.$root.dataset.act); this.show();
     },
     destroy() { line.dials.delete(this); if (!line.dials.size && line.source) { line.source.close(); line.source = null; } },
     reading() { return line.heldAt || line.last; },
@@ -49,7 +49,7 @@ document.addEventListener("alpine:init", () => {
     take(event) {
       const r = this.reading();
       if (!r || r.state !== "settled") return;
-      work.keep({ action: "do", path: "scale.take", text: `${r.number}|${event.currentTarget.dataset.for}` }).then(() => { line.heldAt = null; this.show(); });
+      work.keep({ action: "do", verb: "scale.take", path: "scale.take", args: { number: r.number, path: event.currentTarget.dataset.for } }).then(() => { line.heldAt = null; this.show(); });
     },
   }));
 });

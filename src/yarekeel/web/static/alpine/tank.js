@@ -9,7 +9,7 @@ document.addEventListener("alpine:init", () => {
     take(el) {
       const svg = el.closest("svg");
       return {
-        path: `weights.${el.dataset.weight}.at_m`, side: el.dataset.side,
+        line: el.dataset.weight, side: el.dataset.side,
         at: el.dataset.at.split(",").map(Number),
         metre: Number(svg.dataset.scale) * svg.clientWidth / WIDTH,
         heel: Number(svg.dataset.heel), trim: Number(svg.dataset.trim),
@@ -44,13 +44,13 @@ document.addEventListener("alpine:init", () => {
       if (!d.moved && Math.hypot(event.clientX - d.x, event.clientY - d.y) < 2) return;
       d.moved = true;
       d.to = this.moved(d, right, up);
-      work.look({ action: "place", path: d.path, place: d.to });
+      work.look(work.placing(d.line, d.to));
     },
 
     up() {
       const d = this.drag;
       this.drag = null;
-      if (d && d.moved) work.keep({ action: "place", path: d.path, place: d.to });
+      if (d && d.moved) work.keep(work.placing(d.line, d.to));
     },
 
     cancel() {
@@ -67,10 +67,10 @@ document.addEventListener("alpine:init", () => {
       const by = { ArrowLeft: across ? [0, step, 0] : [-step, 0, 0], ArrowRight: across ? [0, -step, 0] : [step, 0, 0], ArrowUp: [0, 0, step], ArrowDown: [0, 0, -step], PageUp: [0, step, 0], PageDown: [0, -step, 0] }[event.key];
       if (!by) return;
       event.preventDefault();
-      const path = `weights.${el.dataset.weight}.at_m`;
-      if (!this.pending || this.pending.path !== path) { this.flush(); this.pending = { path, place: el.dataset.at.split(",").map(Number) }; }
+      const line = el.dataset.weight;
+      if (!this.pending || this.pending.line !== line) { this.flush(); this.pending = { line, place: el.dataset.at.split(",").map(Number) }; }
       this.pending.place = this.pending.place.map((v, k) => v + by[k]);
-      work.look({ action: "place", path, place: this.pending.place });
+      work.look(work.placing(line, this.pending.place));
       clearTimeout(this.timer);
       this.timer = setTimeout(() => this.flush(), 600);
     },
@@ -79,9 +79,9 @@ document.addEventListener("alpine:init", () => {
     flush() {
       clearTimeout(this.timer);
       if (!this.pending) return;
-      const { path, place } = this.pending;
+      const { line, place } = this.pending;
       this.pending = null;
-      work.keep({ action: "place", path, place });
+      work.keep(work.placing(line, place));
     },
     settle(event) {
       const to = event.relatedTarget && event.relatedTarget.closest("[data-weight]");

@@ -5,10 +5,10 @@ document.addEventListener("alpine:init", () => {
   // One line to the sensor for the whole page, however often the form around it is drawn again.
   const line = { source: null, readings: [], plugged: true, shown: new Set(), words: "", moved: "", queue: Promise.resolve() };
 
-  function listen(act) {
+  function listen(url, act) {
     if (line.source) return;
     act("aboard");
-    line.source = new EventSource("/tilt/stream");
+    line.source = new EventSource(`${url}/stream`);
     line.source.onmessage = (event) => {
       line.readings.push(...JSON.parse(event.data));
       const last = line.readings[line.readings.length - 1][0];
@@ -24,7 +24,7 @@ document.addEventListener("alpine:init", () => {
       this.words = line.words;
       this.plugWords = line.plugged ? "Unplug it" : "Plug it in";
       this.field().value = line.moved;
-      listen((what) => this.act(what));
+      listen(this.$root.dataset.act, (what) => this.act(what));
       this.show();
     },
     destroy() { line.shown.delete(this); if (!line.shown.size && line.source) { line.source.close(); line.source = null; line.readings = []; } },
@@ -57,6 +57,6 @@ document.addEventListener("alpine:init", () => {
     push() { this.act("push").then((done) => { if (done) this.say("Let go: give it three rolls or more, then fit or take the period."); }); },
     move() { line.moved = this.field().value; this.act("move", this.field().value); },
     async plug() { if (await this.act(line.plugged ? "unplug" : "plug")) { line.plugged = !line.plugged; this.plugWords = line.plugged ? "Unplug it" : "Plug it in"; } },
-    take(path) { line.moved = this.field().value; work.keep({ action: "do", path, text: this.field().value }); },
+    take(path) { line.moved = this.field().value; work.keep({ action: "do", verb: path, path, args: { text: this.field().value } }); },
   }));
 });

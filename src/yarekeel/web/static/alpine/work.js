@@ -17,7 +17,7 @@
 
     // An edit to keep. One for the same field replaces an earlier one that has not left yet.
     keep(change) {
-      const once = ["add", "remove", "do"].includes(change.action);
+      const once = change.action !== "set" && !change.latest;
       const same = once ? -1 : this.edits.findIndex((c) => !c.sent && c.path === change.path && c.action === change.action);
       if (same >= 0) this.edits.splice(same, 1);
       this.edits.push(change);
@@ -33,6 +33,11 @@
       const words = this.edits.length ? "Not saved yet" : this.refused.size ? "Not all saved" : "Saved";
       place.classList.toggle("is-unsaved", words !== "Saved");
       if (place.textContent !== words) place.textContent = words;
+    },
+
+    // A weight put at a place: of several only the last counts.
+    placing(line, place) {
+      return { action: "do", verb: "weights.place", path: `weights.${line}.at_m`, args: { line: Number(line), place }, latest: true };
     },
 
     // A look without keeping: only the newest one waits; ``whole`` asks for the page's form too.
@@ -78,7 +83,7 @@
     // True where the program answered, be it with a refusal; false where it did not, or broke down over it.
     async send(changes, keep, whole) {
       const seq = ++this.seq;
-      const plain = changes.map(({ sent, ...change }) => change);
+      const plain = changes.map(({ sent, latest, ...change }) => change);
       const body = JSON.stringify({ on: this.snapshot, seq, changes: plain, ask: this.questions(), keep, whole });
       let answer, data;
       try {
@@ -156,7 +161,16 @@
     },
   };
 
-  const keyOf = (el) => el && (el.dataset.weight !== undefined ? `[data-weight="${el.dataset.weight}"][data-side="${el.dataset.side}"]` : el.dataset.path ? `[data-path="${CSS.escape(el.dataset.path)}"]` : el.dataset.ask ? `[data-ask="${el.dataset.ask}"]` : el.dataset.step ? `[data-step="${el.dataset.step}"]` : el.dataset.add ? `[data-add="${el.dataset.add}"]` : el.dataset.pick ? `[data-pick="${el.dataset.pick}"]` : el.dataset.do ? `[data-do="${el.dataset.do}"]${el.dataset.text ? `[data-text="${el.dataset.text}"]` : ""}` : el.id ? `#${CSS.escape(el.id)}` : "");
+  // How the thing that has the focus is found again after its part was drawn anew.
+  const KEYS = ["path", "ask", "step", "add", "pick"];
+  function keyOf(el) {
+    const { weight, side } = el.dataset;
+    if (weight !== undefined) return `[data-weight="${weight}"][data-side="${side}"]`;
+    const key = KEYS.find((name) => el.dataset[name]);
+    if (key) return `[data-${key}="${CSS.escape(el.dataset[key])}"]`;
+    if (el.dataset.do) return `[data-do="${CSS.escape(el.dataset.do)}"]${el.dataset.args ? `[data-args="${CSS.escape(el.dataset.args)}"]` : ""}`;
+    return el.id ? `#${CSS.escape(el.id)}` : "";
+  }
   function focusKey() {
     const el = document.activeElement;
     const key = el && el.dataset ? keyOf(el) : "";
@@ -211,14 +225,9 @@
         if (!el) return;
         if (el.dataset.add) work.keep({ action: "add", path: el.dataset.add }).then(() => newest(el.dataset.add));
         else if (el.dataset.remove) work.keep({ action: "remove", path: el.dataset.remove });
-        else if (el.dataset.place) work.keep({ action: "place", path: el.dataset.place, place: el.dataset.to.split(",").map(Number) });
         else if (el.dataset.step) work.step(el.dataset.step);
         else if (el.dataset.pick) pick(...el.dataset.pick.split(":"));
-        else if (el.dataset.do) {
-          const from = el.dataset.from && document.querySelector(el.dataset.from);
-          const ticked = el.dataset.ticked === undefined ? "" : `${[...document.querySelectorAll("[data-tick]:checked")].map((box) => box.dataset.tick).join(",")}|`;
-          work.keep({ action: "do", path: el.dataset.do, text: ticked + (el.dataset.text || "") + (from ? from.value : "") });
-        }
+        else if (el.dataset.do) work.keep({ action: "do", verb: el.dataset.do, path: el.dataset.do, args: given(el) });
       },
       // Touching a thing highlights it everywhere on the page.
       touched(event) {
@@ -234,6 +243,15 @@
   function first(el) {
     const page = document.querySelector('[data-ask="page"]');
     if (page && el !== page && el.dataset.whole !== undefined) page.value = "0";
+  }
+
+  // What a command is given: what the button says, the lines that are ticked, what stands in a field beside it.
+  function given(el) {
+    const args = JSON.parse(el.dataset.args || "{}");
+    if (el.dataset.ticked !== undefined) args.lines = [...document.querySelectorAll("[data-tick]:checked")].map((box) => Number(box.dataset.tick));
+    const from = el.dataset.from && document.querySelector(el.dataset.from);
+    if (from) args[el.dataset.as || "text"] = from.value;
+    return args;
   }
 
   // A question answered by a button: which part, which drawing, which tab.

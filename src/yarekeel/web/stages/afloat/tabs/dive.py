@@ -137,7 +137,7 @@ def _tank(asked: Asked, inlet_out: float) -> Answer:
         f"In {found.body}, from {say(found.aft_m or 0.0, 'length')} to {say(found.fore_m or 0.0, 'length')} from aft, up to "
         f"{say(found.high_m or 0.0, 'length')}: just what takes it under, and level."
     )
-    return Answer("A tank for it", words, "answer.tank", repr(inlet_out), "Add the tank")
+    return Answer("A tank for it", words, "answer.tank", {"inlet_out": inlet_out}, "Add the tank")
 
 
 def _trim(asked: Asked, lead_x: float | None, foam_x: float | None) -> Answer:
@@ -155,4 +155,4 @@ def _trim(asked: Asked, lead_x: float | None, foam_x: float | None) -> Answer:
     if t.foam > 0:
         parts.append(f"{say(t.foam, 'volume')} of foam ({say(t.foam_mass, 'mass')}) on the back at {say(t.foam_at[0], 'length')} from aft")
     words = f"{' and '.join(parts)}: with full tanks it neither rises nor sinks, and lies level."
-    return Answer("Lead and foam", words, "answer.trim", f"{t.lead_at[0]!r},{t.foam_at[0]!r}")
+    return Answer("Lead and foam", words, "answer.trim", {"lead_x": t.lead_at[0], "foam_x": t.foam_at[0]})

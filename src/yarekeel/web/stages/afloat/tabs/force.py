@@ -1,5 +1,6 @@
 """Under a force: throttle, tow, a hand on the rail, wind."""
 
+import dataclasses
 import math
 from dataclasses import dataclass
 
@@ -116,6 +117,5 @@ def _sized(asked: Asked, forces: Forces, what: str) -> Answer:
         return Answer("A float against it", str(error))
     long, _, deep = (say(float(v), "length") for v in (s.body.shape.build().bounds[1] - s.body.shape.build().bounds[0]))
     words = f"{s.body.name.capitalize()} {say(s.size, 'length')} wide, {long} long, {deep} deep; its own weight is not in this."
-    x, y, z = forces.tow_at
-    text = f"{what}|{forces.throttle!r},{forces.tow!r},{x!r},{y!r},{z!r},{forces.hand!r},{forces.wind!r}"
-    return Answer("A float against it", words, "answer.size", text, "Add it")
+    args = {"what": "stern" if what == "stern" else "sides", **dataclasses.asdict(forces)}
+    return Answer("A float against it", words, "answer.size", args, "Add it")

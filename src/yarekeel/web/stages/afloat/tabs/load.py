@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.core.weights.materials import MATERIALS
@@ -71,8 +72,8 @@ def _two(asked: Asked) -> Solver:
         if all(max(abs(m.forward), abs(m.to_port)) < 5e-4 for m in moves):
             return Answer("level", "It is level as it is.")
         words = "; ".join(f"{m.name} {_steps(asked, m)}" for m in moves)
-        text = ";".join(f"{m.index}:{m.place[0]!r},{m.place[1]!r},{m.place[2]!r}" for m in moves)
-        return Answer("level", f"{words}.", "answer.move", text, "Move them" if len(moves) > 1 else "Move it")
+        args = {"moves": [{"line": m.index, "place": m.place} for m in moves]}
+        return Answer("level", f"{words}.", "answer.move", args, "Move them" if len(moves) > 1 else "Move it")
 
     selects = (("move1", "Move", choices[1:], picked[0]), ("move2", "and", choices, picked[1]))
     labels = ("first, from", "to", "second, from", "to")
@@ -107,10 +108,15 @@ def _heaviest(asked: Asked) -> Solver:
 
     def answer() -> Answer:
         load = loading.heaviest(asked.craft, at)
-        text = f"Load|payload||{load.mass!r},{at[0]!r},{at[1]!r},{at[2]!r}"
-        return Answer("heaviest", f"{say(load.mass, 'mass')} there; more would miss on {load.limit}.", "answer.load", text)
+        words = f"{say(load.mass, 'mass')} there; more would miss on {load.limit}."
+        return Answer("heaviest", words, "answer.load", _args("Load", "payload", "", load))
 
     return Solver("Heaviest load the brief allows", (), fields, _said(answer, "heaviest"))
+
+
+def _args(name: str, group: str, material: str, load: loading.Load) -> dict[str, Any]:
+    """What puts a load aboard."""
+    return {"name": name, "group": group, "material": material, "mass": load.mass, "place": load.at}
 
 
 def _materials(asked: Asked) -> tuple[tuple[str, str], ...]:
@@ -133,8 +139,8 @@ def _ballast(asked: Asked) -> Solver:
         load = loading.ballast_at(craft, x if x is not None else far, _material(asked))
         if load.mass < 1e-4 * craft.total.mass:
             return Answer("ballast", "It is level as it is.")
-        text = f"Ballast|ballast|{_material(asked)}|{load.mass!r},{load.at[0]!r},{load.at[1]!r},{load.at[2]!r}"
-        return Answer("ballast", f"{say(load.mass, 'mass')} there ({say(load.volume, 'volume')}) levels it.", "answer.load", text)
+        words = f"{say(load.mass, 'mass')} there ({say(load.volume, 'volume')}) levels it."
+        return Answer("ballast", words, "answer.load", _args("Ballast", "ballast", _material(asked), load))
 
     return Solver("Level it by ballast", (("ballast_of", "Of", _materials(asked), _material(asked)),), (ask,), _said(answer, "ballast"))
 
@@ -150,9 +156,9 @@ def _stiff(asked: Asked) -> Solver:
 
     def answer() -> Answer:
         load = loading.ballast_for_gm(craft, gm if gm is not None else default, _material(asked))
-        text = f"Ballast, low|ballast|{_material(asked)}|{load.mass!r},{load.at[0]!r},{load.at[1]!r},{load.at[2]!r}"
         where = f"{say(load.at[0], 'length')} from aft on the bottom"
-        return Answer("stiff", f"{say(load.mass, 'mass')}, {where} ({say(load.volume, 'volume')}).", "answer.load", text)
+        words = f"{say(load.mass, 'mass')}, {where} ({say(load.volume, 'volume')})."
+        return Answer("stiff", words, "answer.load", _args("Ballast, low", "ballast", _material(asked), load))
 
     return Solver("Stiffen it by ballast", (), (ask,), _said(answer, "stiff"))
 
@@ -168,10 +174,9 @@ def _waterline(asked: Asked) -> Solver:
         load = loading.waterline(asked.craft, bow, stern)
         if load.mass <= 0:
             return Answer("waterline", "It floats there as it is.")
-        text = f"Load for the waterline|ballast||{load.mass!r},{load.at[0]!r},{load.at[1]!r},{load.at[2]!r}"
         aside = say(load.at[1], "athwart") if abs(load.at[1]) > 5e-5 else "on the centreline"
         words = f"{say(load.mass, 'mass')} at {say(load.at[0], 'length')} from aft, {aside}."
-        return Answer("waterline", words, "answer.load", text)
+        return Answer("waterline", words, "answer.load", _args("Load for the waterline", "ballast", "", load))
 
     return Solver("Hold a waterline", (), tuple(q for q, _ in asks), _said(answer, "waterline"))
 

@@ -273,4 +273,4 @@ def _foam(asked: Asked, spare: float) -> Answer:
         f"{say(f.volume, 'volume')} of extruded polystyrene, {say(f.mass, 'mass')}: a block {long} by {wide} by {deep} under each rim, "
         f"its middle {say(f.at[0], 'length')} from aft. Swamped it then lies {level}."
     )
-    return Answer("Foam", words, "answer.foam", f"{spare!r}|xps")
+    return Answer("Foam", words, "answer.foam", {"spare": spare, "material": "xps"})

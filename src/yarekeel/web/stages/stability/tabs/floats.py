@@ -122,4 +122,4 @@ def _answers(asked: Asked, r: FloatsAssessment, over: tuple[Lowered, ...]) -> tu
         return ()
     say = asked.reader.say
     words = f"Lower the floats by {say(by, 'length')}: both touch when it stands upright, and the free play is gone."
-    return (Answer("Take the wobble out", words, "answer.floats", repr(by), "Lower them"),)
+    return (Answer("Take the wobble out", words, "answer.floats", {"by": by}, "Lower them"),)

@@ -89,4 +89,4 @@ def _answers(asked: Asked, r: RollAssessment) -> tuple[Answer, ...]:
         return (Answer("Correct the list", "The list stands; nothing needs to move."),)
     what = f"the {count} weights that were not weighed" if count > 1 else "the one weight that was not weighed"
     words = f"Take {what} as {say(by, 'above_below').replace('above', 'higher').replace('below', 'lower')}: then VCG is as measured."
-    return (Answer("Correct the list", words, "answer.vcg", repr(r.vcg.value), "Correct it"),)
+    return (Answer("Correct the list", words, "answer.vcg", {"height": r.vcg.value}, "Correct it"),)

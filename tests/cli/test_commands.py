@@ -2,6 +2,7 @@
 
 import json
 import math
+import re
 
 import pytest
 
@@ -46,6 +47,22 @@ def test_gz_json_against_the_exact_box(tmp_path, monkeypatch, capsys):
     assert [p["heel_deg"] for p in points] == [0, 20, 40, 60, 80]
     for p in points:
         assert p["gz_m"] == pytest.approx(exact_box_arm(0.4, 0.2, 0.1, 0.08, math.radians(p["heel_deg"])), abs=1e-9)
+
+
+def test_report_gives_every_stage_in_json_and_in_words(tmp_path, monkeypatch, capsys):
+    path = boat(tmp_path, changed("weights.0", {"name": "all up", "mass_kg": 40.0, "at_m": [0.5, 0.0, 0.08]}))
+    code, out, _ = run(monkeypatch, capsys, "report", path, "--json")
+    stages = json.loads(out)["stages"]
+    assert code == 0
+    assert list(stages) == ["brief", "shape", "weights", "float", "stability", "drive", "underway", "trials", "fixes"]
+    assert stages["float"]["figures"]["adds_to_rim_kg"] == pytest.approx(80 - 40)
+    assert all({"code", "severity", "sentence", "source"} <= set(f) for f in stages["float"]["findings"])
+    _, out, _ = run(monkeypatch, capsys, "report", path, "--stage", "float")
+    assert re.search(r"adds to rim +40", out)
+    assert "Stability" not in out
+    code, _, err = run(monkeypatch, capsys, "report", path, "--stage", "keel")
+    assert code != 0
+    assert "A stage is one of" in err
 
 
 def test_sinking_is_an_answer_not_an_error(tmp_path, monkeypatch, capsys):

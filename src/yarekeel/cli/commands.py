@@ -1,4 +1,4 @@
-"""``yare-keel``: float and gz for a boat file; serve and demo for the pages."""
+"""``yare-keel``: float, gz and report for a boat file; serve and demo for the pages."""
 
 import dataclasses
 import json
@@ -16,7 +16,9 @@ from yarekeel.core.hydrostatics.equilibrium import required_volume
 from yarekeel.core.stability.righting import righting_curve
 from yarekeel.exchange import boat_file
 from yarekeel.stages.afloat import afloat as float_stage
-from yarekeel.units import SYSTEMS, said, say
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.judging.report import report
+from yarekeel.units import SYSTEMS, System, said, say
 
 app = typer.Typer(
     add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False, help="Size, float, test and mend a small boat."
@@ -44,7 +46,7 @@ def float_command(boat: BoatArgument, as_json: JsonOption = False) -> None:
     if as_json:
         print(json.dumps(_float_json(result), ensure_ascii=False, indent=1, allow_nan=False))
         return
-    system = SYSTEMS["mm_g" if craft.design.brief.kind == "model" else "mm_kg"]
+    system = _system(craft)
     print(f"{craft.design.name}: {say(craft.total.mass, 'mass', system)} in water of {craft.density:.1f} kg/m³")
     if result.afloat and result.outputs:
         a, o = result.afloat, result.outputs
@@ -103,6 +105,35 @@ def _finding_json(finding: Finding) -> dict[str, Any]:
         "source": dataclasses.asdict(finding.source),
         "remedies": [text for text, _ in words.remedies],
     }
+
+
+@app.command("report")
+def report_command(
+    boat: BoatArgument,
+    stage: Annotated[str, typer.Option(help="One stage only: brief, shape, weights, float, stability, drive, underway.")] = "",
+    as_json: JsonOption = False,
+) -> None:
+    """Every stage's figures and findings, as the pages have them."""
+    craft = boat_file.load(boat)
+    stages = report(craft, stage)
+    if as_json:
+        data = {s.stage: {"figures": s.by_name(), "findings": [_finding_json(f) for f in s.findings]} for s in stages}
+        print(json.dumps({"stages": data}, ensure_ascii=False, indent=1, allow_nan=False))
+        return
+    system = _system(craft)
+    for s in stages:
+        print(s.stage.capitalize())
+        for row, value in s.figures:
+            if value is not None:
+                print(f"  {row.name.replace('_', ' ').replace('.', ' '):22}{say(value, row.kind, system)}")
+        for finding in s.findings:
+            words = said(finding, system)
+            print(f"  [{words.severity}] {words.title}. {words.sentence}")
+
+
+def _system(craft: Craft) -> System:
+    """The units a boat of its kind is spoken of in."""
+    return SYSTEMS["mm_g" if craft.design.brief.kind == "model" else "mm_kg"]
 
 
 @app.command("gz")

@@ -5,6 +5,7 @@ from sqlalchemy import text
 
 from yarekeel.core.errors import InvalidMesh, Unsolved
 from yarekeel.core.hydrostatics import afloat
+from yarekeel.core.kept import KEEP
 from yarekeel.stages.design import craft as crafts
 from yarekeel.web.shared.page import STAGES
 from yarekeel.web.stages.routes import VIEWS
@@ -21,16 +22,9 @@ def tender(monkeypatch):
         return real(kernel, volume, gravity, start, **more)
 
     monkeypatch.setattr(afloat, "solve_equilibrium", fails)
-    _forget()
+    KEEP.clear()
     yield
-    _forget()
-
-
-def _forget():
-    from yarekeel.web.shared import page
-
-    page.float_of.cache_clear()
-    page.craft_of.cache_clear()
+    KEEP.clear()
 
 
 @pytest.mark.parametrize("stage", [s.slug for s in STAGES])
@@ -65,7 +59,7 @@ def test_a_hull_that_can_no_longer_be_built_is_a_verdict_on_its_own_pages(client
         return real(bodies)
 
     monkeypatch.setattr(crafts, "_hull_of", fails)
-    _forget()
+    KEEP.clear()
     for stage in VIEWS:
         page = client.get(f"/boats/2/B/{stage}")
         assert page.status_code == 200
@@ -74,7 +68,7 @@ def test_a_hull_that_can_no_longer_be_built_is_a_verdict_on_its_own_pages(client
     yard = client.get("/")
     assert yard.status_code == 200
     assert "faces cross" in yard.text
-    _forget()
+    KEEP.clear()
 
 
 def test_a_state_that_cannot_be_read_is_listed_with_its_name_and_file(client, demo_yard):

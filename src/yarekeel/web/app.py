@@ -21,6 +21,7 @@ from yarekeel.web.stages.afloat import routes as afloat_routes
 from yarekeel.web.stages.brief import routes as brief_routes
 from yarekeel.web.stages.fixes import routes as fixes_routes
 from yarekeel.web.stages.shape import routes as shape_routes
+from yarekeel.web.stages.shape.drafts import Drafts
 from yarekeel.web.stages.stability import routes as stability_routes
 from yarekeel.web.stages.stability import sensor as sensor_routes
 from yarekeel.web.stages.trials import routes as trials_routes
@@ -47,6 +48,7 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
     app = FastAPI(title="Yare Keel", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.yard = yard
     app.state.shelf = shelf or Shelf()
+    app.state.drafts = Drafts()
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     stages = (brief_routes, afloat_routes, stability_routes, trials_routes, fixes_routes, shape_routes, weights_routes)
     for routes in (yard_routes, need_routes, compare_routes, *stages, scale_routes, sensor_routes, stage_routes):

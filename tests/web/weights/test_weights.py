@@ -93,7 +93,7 @@ def test_bad_input_is_a_sentence_beside_the_field(client: TestClient, demo_yard:
         ("scale.take", {"number": 1, "path": "weights.0.mass_kg"}),
         ("weights.correct", {"text": "magic"}),
         ("weights.many.remove", {"lines": []}),
-        ("weights.many.known", {"lines": [0], "to": "felt"}),
+        ("weights.many.group", {"lines": [0], "to": "felt"}),
         ("weights.lighten", {"text": "weights.0.name"}),
         ("weights.recipe", {"line": 9999, "kind": "skin"}),
         ("weights.place", {"line": 0, "place": [1, 2]}),

@@ -3,7 +3,6 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
@@ -22,6 +21,7 @@ from yarekeel.core.hydrostatics.equilibrium import (
     turned,
 )
 from yarekeel.core.hydrostatics.inside import Laden, Level
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import (
     CubicMetres,
     Kilograms,
@@ -286,7 +286,7 @@ def _leaned(kernel: Flotation | Laden, afloat: Afloat, loads: Sequence[float]) -
     return Attitude(heel, trim, -d - sum(up[k] * centre[k] for k in range(3))), gm
 
 
-@lru_cache(maxsize=64)  # asked again and again for the same boat while a weight is dragged
+@kept
 def _level(kernel: Flotation | Laden, volume: CubicMetres) -> tuple[Metres, Immersed]:
     """Plane height over the kernel's centre at which the level boat displaces ``volume``, and what is below it."""
     return plane_of(kernel, _UPRIGHT, volume, kernel.first_guess(volume))

@@ -2,7 +2,6 @@
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
@@ -11,6 +10,7 @@ from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.attitude import Attitude, angles_of_up, rotation
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat, with_liquids
 from yarekeel.core.hydrostatics.inside import Laden, Part
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import CubicMetres, Kilograms, Metres, Point, Radians, Ratio
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
 from yarekeel.core.water import fresh_water_density, sea_water_density
@@ -77,7 +77,7 @@ def tanks_of(craft: Craft) -> tuple[Space, ...]:
     return tuple(s for s in craft.spaces if s.compartment.use == "tank" and s.kernel)
 
 
-@lru_cache(maxsize=256)  # one slider asks for the same few again and again
+@kept
 def state_at(craft: Craft, share: Ratio) -> DiveState:
     """The boat with so much of each tank full. Raises InvalidInput for a share beyond 0 to 1, or with nothing aboard."""
     if not 0 <= share <= 1:

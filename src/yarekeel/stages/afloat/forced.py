@@ -3,7 +3,6 @@
 import dataclasses
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 
 from yarekeel.core.errors import BoatSinks, InvalidInput, NoRest
 from yarekeel.core.findings import Finding, Remedy
@@ -13,6 +12,7 @@ from yarekeel.core.geometry.wetted import side_area
 from yarekeel.core.hydrostatics import curves
 from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
 from yarekeel.core.hydrostatics.forces import Overpowered, Push, Pushed, solve_pushed, wind_force
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Point, Ratio, SquareMetres
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
 from yarekeel.stages.design.craft import Craft
@@ -76,13 +76,13 @@ def rail_at(craft: Craft, side: float) -> Point:
     return middle, side * y, z
 
 
-@lru_cache(maxsize=32)  # asked for at every change of a test
+@kept
 def windage(mesh: Mesh, attitude: Attitude) -> tuple[SquareMetres, Point]:
     """Area that looks to one side above the water, and its centre (boat axes)."""
     return side_area(mesh, attitude, wet=False)
 
 
-@lru_cache(maxsize=64)  # the slider asks for it at every step
+@kept
 def _free(craft: Craft) -> Afloat:
     return craft.rest()
 
@@ -132,7 +132,7 @@ def _ends(craft: Craft, free: Afloat, pushed: Afloat) -> Ends:
     return Ends(lower(marks.bow_x_m), lower(marks.stern_x_m), free.freeboard - pushed.freeboard)
 
 
-@lru_cache(maxsize=64)
+@kept
 def _over_throttle(craft: Craft, forces: Forces) -> tuple[tuple[Ratio, float | None], ...]:
     if not any(m.thrust_n for m in craft.design.drive.motors):
         return ()

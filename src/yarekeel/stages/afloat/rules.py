@@ -1,7 +1,6 @@
 """The sums of US 33 CFR 183 on this boat, for boats it covers; what is marked on a boat is decided elsewhere."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
@@ -10,6 +9,7 @@ from yarekeel.core.findings import Finding
 from yarekeel.core.geometry.attitude import rotation
 from yarekeel.core.geometry.families import beam_of
 from yarekeel.core.hydrostatics.afloat import float_boat
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Kilograms, Metres
 from yarekeel.core.rules import cfr_183
 from yarekeel.core.rules.cfr_183 import CFR_183, Power
@@ -59,7 +59,7 @@ def maximum_displacement(craft: Craft) -> Kilograms:
     return kernel.evaluate(rotation(0.0, 0.0), low - kernel.centre[2]).volume * FRESH
 
 
-@lru_cache(maxsize=32)
+@kept
 def one_side(craft: Craft, seat: Metres | None = None) -> Kilograms:
     """What can be added along one side of the passenger area, at the height of the seats, until water would come over the rim
     (183.41 (c), 183.43 (c)); the boat without its crew and goods."""

@@ -2,7 +2,6 @@
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Literal
 
 from yarekeel.core.errors import NoRest
@@ -13,6 +12,7 @@ from yarekeel.core.geometry.spaces import inset
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
 from yarekeel.core.hydrostatics.curves import rail_at
 from yarekeel.core.hydrostatics.inside import Laden, Part
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import CubicMetres, Kilograms, KilogramsPerCubicMetre, Metres, Point
 from yarekeel.core.rules.cfr_183 import submerged_share
 from yarekeel.core.sources import COMMON_PRACTICE, MECHANICS
@@ -58,7 +58,7 @@ def density_of(craft: Craft, item: WeightItem) -> KilogramsPerCubicMetre | None:
     return found.density if found else None
 
 
-@lru_cache(maxsize=64)
+@kept
 def assess(craft: Craft, people: int = 0, where: Where = "about", hold: Kilograms = HOLD) -> SwampedAssessment:
     """Swamp every open hull. The crew is out of the boat; ``people`` of them hold on, each pulling down with ``hold``."""
     kernel, carriers, unknown = displacers(craft)
@@ -110,7 +110,7 @@ def displacers(craft: Craft) -> tuple[Laden, tuple[Carrier, ...], Kilograms]:
     return Laden(craft.hull.kernel, parts), tuple(sorted(carriers, key=lambda c: c.under_water)), unknown
 
 
-@lru_cache(maxsize=128)
+@kept
 def _inner(mesh: Mesh, thickness: Metres) -> Mesh:
     return inset(mesh, thickness, open_top=True)
 
@@ -125,7 +125,7 @@ def _walls(meshes: list[Mesh], volume: CubicMetres, centre: Point) -> list[Part]
     return [p for outer, inner in pairs for p in (Part(kernel_about(outer, centre), share), Part(kernel_about(inner, centre), -share))]
 
 
-@lru_cache(maxsize=512)
+@kept
 def _lump(volume: CubicMetres, at: Point, centre: Point) -> Flotation:
     side = volume ** (1 / 3)
     x, y, z = at

@@ -2,10 +2,10 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import lru_cache
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding, Remedy, Values
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Kilograms, Metres, Ratio, SquareMetres
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE
 from yarekeel.stages.changes.change import Change, NoWay, Solved, Way
@@ -80,7 +80,7 @@ def needed(craft: Craft) -> Steadiness:
     return _steady(craft)
 
 
-@lru_cache(maxsize=32)
+@kept
 def _steady(craft: Craft) -> Steadiness:
     return steadiness(craft)
 
@@ -91,7 +91,7 @@ def all_of(craft: Craft) -> Iterator[Cure]:
         yield solve(craft, change.code)
 
 
-@lru_cache(maxsize=64)
+@kept
 def solve(craft: Craft, code: str) -> Cure:
     """One cure, solved for the least that meets every limit on tipping. Raises InvalidInput for a cure that this boat has not."""
     change = next((row for row in cures_for(craft) if row.code == code), None)

@@ -4,13 +4,13 @@ import bisect
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Literal
 
 from yarekeel.core.errors import InvalidInput, NoAnswer, NoRest
 from yarekeel.core.geometry.flotation import centre_below
 from yarekeel.core.hydrostatics.afloat import LEAST_UP, Afloat, float_boat, level_centre
 from yarekeel.core.hydrostatics.equilibrium import required_volume, solve_equilibrium
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import CubicMetres, Kilograms, Metres, Point
 from yarekeel.core.search import edge, first_turn
 from yarekeel.core.trials.float_test import attitude_from_drafts
@@ -117,7 +117,7 @@ def ballast_at(craft: Craft, x: Metres, material: str = "lead") -> Load:
     return Load(mass, (x, y, z), mass / craft.material(material).density)
 
 
-@lru_cache(maxsize=64)
+@kept
 def ballast_for_gm(craft: Craft, gm: Metres, material: str = "lead") -> Load:
     """Ballast on the bottom under B that brings GM to ``gm``. Raises NoAnswer where the boat then sinks first."""
     low, high = craft.hull.mesh.bounds
@@ -172,7 +172,7 @@ def waterline(craft: Craft, bow: Metres, stern: Metres, z: Metres | None = None)
     return Load(mass, (x, y, z))
 
 
-@lru_cache(maxsize=64)
+@kept
 def heaviest(craft: Craft, at: Point) -> Load:
     """The heaviest load at a place that the brief allows: its freeboard, trim, heel and GM, no opening under. ``limit`` names
     what stops more. Raises NoAnswer where the brief is missed with nothing there."""
@@ -213,7 +213,7 @@ class Capacity:
     end: Load
 
 
-@lru_cache(maxsize=64)
+@kept
 def capacity(craft: Craft, height: Metres | None = None) -> Capacity:
     """Load, at ``height`` (by default a third up), until water comes in, placed well and placed badly."""
     low, high = craft.hull.mesh.bounds
@@ -290,7 +290,7 @@ class Loads:
 MOST_LOADS = 100_000
 
 
-@lru_cache(maxsize=64)
+@kept
 def equal_loads(craft: Craft, each: Kilograms, how: Spread, height: Metres | None = None) -> Loads:
     """Equal loads laid on the bottom until water comes in: evenly placed (their middle where the boat lies level), or all along
     one side, a quarter of the beam off the middle. Raises InvalidInput for a load of nothing."""

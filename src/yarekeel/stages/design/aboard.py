@@ -3,7 +3,7 @@
 import dataclasses
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 from typing import Any, cast
 
 import numpy as np
@@ -11,6 +11,7 @@ import numpy as np
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Point, Ratio
 from yarekeel.core.weights.inertia import inertia_of
 from yarekeel.core.weights.items import SPREAD, WeightItem
@@ -99,7 +100,7 @@ def spread_of_estimate(item: WeightItem, made: Made) -> Ratio:
     return SPREAD[item.known] if item.known == "weighed" else max(SPREAD[item.known], made.spread)
 
 
-@lru_cache(maxsize=512)
+@kept
 def _made(recipe: Any, hull: Hull | None, materials: tuple[Material, ...]) -> Made:
     def body(_: str) -> Hull:
         assert hull is not None

@@ -2,7 +2,7 @@
 
 import dataclasses
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 from typing import Any
 
 from yarekeel.core.errors import InvalidInput, NoRest
@@ -16,6 +16,7 @@ from yarekeel.core.geometry.spaces import Corner, clipped
 from yarekeel.core.geometry.union import united
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
 from yarekeel.core.hydrostatics.inside import Laden, Liquid, Part
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import CubicMetres, Kilograms, Point, Ratio
 from yarekeel.core.weights.items import MassTotal, WeightItem, total_of
 from yarekeel.core.weights.materials import MATERIALS, Material
@@ -217,7 +218,7 @@ def _plain(body: Body) -> Body:
     return dataclasses.replace(body, name="body", hidden=False, openings=())
 
 
-@lru_cache(maxsize=256)
+@kept
 def built(shape: Any) -> Mesh:
     """A shape's own mesh at the detail that sums are done with. Raises InvalidInput."""
     mesh = shape.build()
@@ -225,7 +226,7 @@ def built(shape: Any) -> Mesh:
     return mesh
 
 
-@lru_cache(maxsize=256)
+@kept
 def _piece(body: Body, number: int) -> Mesh:
     at = f"bodies.{number}.shape"
     try:
@@ -237,12 +238,12 @@ def _piece(body: Body, number: int) -> Mesh:
     return united([one, mirrored(one)]) if body.mirrored else one
 
 
-@lru_cache(maxsize=128)
+@kept
 def _alone(body: Body, number: int) -> Hull:
     return Hull(_piece(body, number), open=body.deck == "open" and body.role == "hull")
 
 
-@lru_cache(maxsize=256)
+@kept
 def _space(body: Body, number: int, low: Corner, high: Corner) -> Mesh | None:
     return clipped(_piece(body, number), low, high)
 
@@ -255,13 +256,13 @@ def half(body: Body, number: int, side: int) -> Mesh:
     return mesh
 
 
-@lru_cache(maxsize=256)
+@kept
 def kernel_about(mesh: Mesh, centre: Point) -> Flotation:
     """The kernel of a part, to be added up with others about the same centre."""
     return Flotation(mesh, centre)
 
 
-@lru_cache(maxsize=48)
+@kept
 def _hull_of(bodies: tuple[Body, ...]) -> Hull:
     built = [(b, _piece(b, n)) for n, b in enumerate(bodies) if b.role != "fairing"]
     if not built:

@@ -3,11 +3,10 @@
 import dataclasses
 import re
 from collections.abc import Callable, Iterable
-from typing import cast
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.quantities import Kilograms, Point, Ratio
-from yarekeel.core.weights.items import GROUPS, SPREAD, Known, WeightItem
+from yarekeel.core.weights.items import GROUPS, WeightItem
 from yarekeel.core.weights.materials import MATERIALS, Material
 from yarekeel.core.weights.recipes import RECIPES
 from yarekeel.stages.design.craft import Craft
@@ -176,18 +175,6 @@ def in_group(design: Design, lines: Iterable[int], group: str) -> Design:
 def aboard_or_not(design: Design, lines: Iterable[int], *, on: bool) -> Design:
     """Lines put aboard or ashore."""
     return _each(design, lines, lambda w: dataclasses.replace(w, on=on))
-
-
-def known_by(design: Design, lines: Iterable[int], known: str) -> Design:
-    """How lines are known. Raises InvalidInput for no such word."""
-    if known not in SPREAD:
-        raise InvalidInput("weights", "Choose what to do with the lines that are ticked.")
-    return _each(design, lines, lambda w: dataclasses.replace(w, known=cast(Known, known)))
-
-
-def off_together(design: Design, lines: Iterable[int], word: str) -> Design:
-    """Lines whose errors are one and the same."""
-    return _each(design, lines, lambda w: dataclasses.replace(w, together=word.strip()))
 
 
 def with_case(design: Design, name: str) -> Design:

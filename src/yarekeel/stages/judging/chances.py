@@ -1,12 +1,12 @@
 """How likely it is that a load keeps the brief, given how sure its weights are."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.hydrostatics import chance
 from yarekeel.core.hydrostatics.chance import Chances, Limits
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Ratio
 from yarekeel.core.sources import GUM
 from yarekeel.stages.design.brief import Brief
@@ -37,7 +37,7 @@ def severity_of(share: Ratio) -> Severity:
     return "holds" if share >= SURE else "near" if share >= DOUBTFUL else "fails"
 
 
-@lru_cache(maxsize=128)
+@kept
 def assess(craft: Craft) -> ChanceAssessment:
     """The chances by linear propagation, and the verdict on the whole brief."""
     try:

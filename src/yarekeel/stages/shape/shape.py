@@ -1,7 +1,6 @@
 """Shape: the bodies of the boat, the measures of their union, its form in the water, and how far facets stray from curves."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
 from yarekeel.core.errors import InvalidInput, NoRest
@@ -11,6 +10,7 @@ from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.families import MeshFile
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.hydrostatics.form import Form, form_of
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import CubicMetres, Metres, Ratio, SquareMetres
 from yarekeel.core.sources import MECHANICS
 from yarekeel.stages.design.craft import Craft, built
@@ -154,6 +154,6 @@ def _faceting_of(bodies: tuple[Body, ...]) -> Ratio | None:
     return (full - sum(v for v, _ in volumes)) / 4 / full
 
 
-@lru_cache(maxsize=128)
+@kept
 def _volumes(shape: Any) -> tuple[CubicMetres, CubicMetres]:
     return shape.build(0.5).volume, built(shape).volume

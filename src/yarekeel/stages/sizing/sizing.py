@@ -3,12 +3,12 @@
 import itertools
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.kept import kept
 from yarekeel.core.parameters import parameters_of
 from yarekeel.core.quantities import Ratio
 from yarekeel.core.search import edge
@@ -96,7 +96,7 @@ def unknown(craft: Craft, path: str) -> Unknown:
     return found
 
 
-@lru_cache(maxsize=512)
+@kept
 def with_unknown(craft: Craft, path: str, value: float) -> Design:
     """The boat with the unknown at a value; what is in it keeps its place in proportion and its built parts grow with the
     surface. Raises InvalidInput where it cannot be built."""
@@ -118,7 +118,7 @@ def size_limits(craft: Craft) -> tuple[Limit, ...]:
     return tuple(w for w in at_rest(craft) if w.sized)
 
 
-@lru_cache(maxsize=32)
+@kept
 def solve(craft: Craft, path: str) -> Sized:
     """The least hull that keeps every limit, with one unknown free. Raises InvalidInput with nothing aboard.
 

@@ -4,13 +4,13 @@ beams between carry, and what lowering the floats does to all of it."""
 import dataclasses
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.errors import InvalidInput, NoRest, Unsolved
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.flotation import centre_below
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Metres, NewtonMetres, Newtons, Radians
 from yarekeel.core.sources import COMMON_PRACTICE, MECHANICS
 from yarekeel.core.stability.righting import Righted, RightingPoint, crossing, righting_curve
@@ -168,7 +168,7 @@ def lowering_to_touch(r: FloatsAssessment) -> Metres | None:
     return None if r.wobble is None else min(s.clearance for s in r.sides if s.outer.is_float) + INTO
 
 
-@lru_cache(maxsize=16)  # a dozen hulls are united for it
+@kept
 def lowered(craft: Craft) -> tuple[Lowered, ...]:
     """What lowering every side float by so much does; empty for a boat without. Raises InvalidInput where none can be built."""
     floats = [o for o in outers_of(craft) if o.is_float]

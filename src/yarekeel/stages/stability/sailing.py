@@ -4,7 +4,6 @@ import dataclasses
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
@@ -14,6 +13,7 @@ from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.geometry.wetted import side_area, waterline_length
 from yarekeel.core.hydrostatics.forces import wind_force
+from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.sail import effort, lead
 from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Point, Radians, Ratio, SquareMetres
 from yarekeel.core.search import edge
@@ -72,13 +72,13 @@ class SailAssessment:
     findings: tuple[Finding, ...]
 
 
-@lru_cache(maxsize=32)  # it does not change with the sails
+@kept
 def lateral_area(mesh: Mesh, attitude: Attitude) -> tuple[SquareMetres, Point]:
     """Area that looks to one side under water, and its centre (boat axes): hull, fins and rudder alike."""
     return side_area(mesh, attitude, wet=True)
 
 
-@lru_cache(maxsize=16)  # a boat is run before many winds for it
+@kept
 def assess(craft: Craft, r: StabilityAssessment) -> SailAssessment | None:
     """The sails on this boat; None where it has none, or has no attitude."""
     area, centre, _ = effort(craft.design.sails)
@@ -160,7 +160,7 @@ def _fine(craft: Craft, r: StabilityAssessment) -> _Swept | None:
     return _Swept(leans, pushes, gained, plain_tests.lever_of_wind(craft, r.afloat, r.boat, 1.0))
 
 
-@lru_cache(maxsize=16)
+@kept
 def _fine_sweep(boat: Righted, side: int, rest: Radians, last: Radians) -> tuple[Floats, Floats, Floats]:
     """Leans, pushes and energies gained (n,) from the rest outward."""
     count = max(8, math.ceil((last - rest) / FINE))
@@ -170,7 +170,7 @@ def _fine_sweep(boat: Righted, side: int, rest: Radians, last: Radians) -> tuple
     return np.array([side * p.heel for p in points]), np.array([side * p.arm for p in points]), gained - gained[0]
 
 
-@lru_cache(maxsize=48)
+@kept
 def _pitched(boat: Righted, aft: Metres) -> tuple[Righted, tuple[PitchPoint, ...]]:
     """The boat with its G so far aft of where it is, and its pitch curve, bow down from its rest. Raises Unsolved."""
     x, y, z = boat.gravity

@@ -2,11 +2,11 @@
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 
 from yarekeel.core.errors import InvalidInput, YareKeelError
 from yarekeel.core.findings import Finding
 from yarekeel.core.geometry.wetted import waterline_length
+from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.drive import drive_sums
 from yarekeel.core.quantities import Radians
 from yarekeel.core.resistance.friction import hull_speed
@@ -17,13 +17,13 @@ from yarekeel.store.yard import Boat, Revision, letter_of
 from yarekeel.units import SYSTEMS, Said, System, number_in, said, say, unit_of
 
 
-@lru_cache(maxsize=128)
+@kept
 def craft_of(design: Design) -> Craft:
     """The craft of a design, kept so that its hull and sums are shared by the ladder and the page."""
     return Craft(design)
 
 
-@lru_cache(maxsize=128)
+@kept
 def float_of(design: Design) -> afloat.FloatAssessment | None:
     """The float assessment, None while nothing aboard has a mass."""
     try:

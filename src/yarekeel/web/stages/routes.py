@@ -1,7 +1,5 @@
 """Every stage's page, and the one route that every edit, drag and question goes through."""
 
-import threading
-from collections import OrderedDict
 from collections.abc import Mapping
 from importlib import import_module
 from types import ModuleType
@@ -12,6 +10,7 @@ from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Resp
 from pydantic import BaseModel, Field
 
 from yarekeel.core.errors import Conflict, InvalidInput, NoAnswer, NotFound, YareKeelError
+from yarekeel.core.kept import KEEP
 from yarekeel.exchange import boat_file, bundle
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.stages.design import editing
@@ -128,21 +127,14 @@ def look(yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, slug: str, b
     return JSONResponse({"seq": body.seq, "snapshot": revision.snapshot, "fields": fields, "errors": errors, "parts": parts, "says": says})
 
 
-_shown: OrderedDict[tuple[object, ...], dict[str, str]] = OrderedDict()
-_shown_lock = threading.Lock()
-MOST_SHOWN = 12
-"""Answers remembered: what was drawn while a size was typed is not drawn again when the field is left."""
-
-
 def _parts(slug: str, asked: Asked, frame: Frame, structural: bool) -> tuple[dict[str, str], Any]:
     """The parts of a page drawn again, and the view they show (None if they were remembered, as is done where they depend on
     nothing but the design and the questions)."""
     view = VIEWS[slug]
     wanted = tuple(part for part in view.PARTS if part != "form" or structural)
-    key = (frame.base, asked.sealed, asked.design, asked.reader, tuple(sorted(asked.ask.items())), wanted)
+    key = ("shown", frame.base, asked.sealed, asked.design, asked.reader, tuple(sorted(asked.ask.items())), wanted)
     alone = getattr(view, "DEPENDS_ON_DESIGN_ALONE", False)
-    with _shown_lock:
-        known = _shown.get(key) if alone else None
+    known = KEEP.get(key) if alone else None
     if known is not None:
         return dict(known), None
     try:
@@ -151,10 +143,7 @@ def _parts(slug: str, asked: Asked, frame: Frame, structural: bool) -> tuple[dic
         return {"live": render("shared/_fault.html", frame=frame, fault=said(fault_of(error), asked.reader.system))}, None
     parts = {part: render(f"stages/{frame.stage.folder}/_{part}.html", frame=frame, v=value) for part in wanted}
     if alone:
-        with _shown_lock:
-            _shown[key] = dict(parts)
-            while len(_shown) > MOST_SHOWN:
-                _shown.popitem(last=False)
+        KEEP.put(key, dict(parts))
     return parts, value
 
 

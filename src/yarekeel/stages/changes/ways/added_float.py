@@ -3,7 +3,6 @@
 import dataclasses
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -11,6 +10,7 @@ import numpy as np
 from yarekeel.core.errors import NoAnswer, NoRest
 from yarekeel.core.geometry.families.box import Box
 from yarekeel.core.hydrostatics.forces import Overpowered
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Metres, Radians
 from yarekeel.core.search import edge
 from yarekeel.stages.afloat import forced
@@ -33,7 +33,7 @@ class SizedFloat:
     left: Radians
 
 
-@lru_cache(maxsize=32)
+@kept
 def sized(craft: Craft, forces: forced.Forces, what: What) -> SizedFloat:
     """Buoyancy behind the transom against trim, or a float on each side against heel, just wide enough for the trim or heel
     under the forces to be what the brief allows. Its own weight is not in it. Raises NoAnswer, with what is left at the widest."""

@@ -30,15 +30,17 @@ class Draft:
 
     name: str
     found: Inspection
+    _lock: threading.RLock = field(default_factory=threading.RLock)
     _sketch: Mesh | None = None
     _skins: dict[tuple[str, str], Mesh | None] = field(default_factory=dict)
 
     @property
     def sketch(self) -> Mesh:
         """A copy with little detail, for pictures."""
-        if self._sketch is None:
-            self._sketch = simplified_to(self.found.mesh, PICTURED, 1e-4, 0.02)
-        return self._sketch
+        with self._lock:
+            if self._sketch is None:
+                self._sketch = simplified_to(self.found.mesh, PICTURED, 1e-4, 0.02)
+            return self._sketch
 
     def picture_of(self, forward: str, up: str) -> Hull:
         """The sketch turned."""
@@ -51,9 +53,10 @@ class Draft:
     def skin(self, forward: str, up: str) -> Mesh | None:
         """The outer skin of a hull modelled with an inside, in the file's unit, turned; None for a solid one."""
         key = (forward, up)
-        if key not in self._skins:
-            self._skins[key] = outer_skin(righted(self.found.mesh, forward, up))
-        return self._skins[key]
+        with self._lock:
+            if key not in self._skins:
+                self._skins[key] = outer_skin(righted(self.found.mesh, forward, up))
+            return self._skins[key]
 
     def guess(self) -> tuple[str, str, str]:
         """(unit, forward, up) to begin with: the longest axis forward, the shortest up, a length that boats have."""

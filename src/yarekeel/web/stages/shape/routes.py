@@ -46,10 +46,7 @@ class Choices(BaseModel):
 
 def drafts_of(request: Request) -> Drafts:
     """The drafts of this run of the program."""
-    state = request.app.state
-    if not hasattr(state, "drafts"):
-        state.drafts = Drafts()
-    drafts = state.drafts
+    drafts = request.app.state.drafts
     assert isinstance(drafts, Drafts)
     return drafts
 

@@ -2,9 +2,9 @@
 
 import dataclasses
 from dataclasses import dataclass
-from functools import lru_cache
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.kept import kept
 from yarekeel.core.stability.inclining import Incline
 from yarekeel.core.stability.tipping import Tipping
 from yarekeel.core.weights.weigh_in import WeighIn
@@ -45,17 +45,17 @@ def _assessed(design: Design, litres: float, into: Into | None) -> StabilityAsse
     return _judged(design, _swept(bare, litres, into))
 
 
-@lru_cache(maxsize=64)
+@kept
 def _judged(design: Design, found: StabilityAssessment) -> StabilityAssessment:
     return stability.judged(craft_of(design), found)
 
 
-@lru_cache(maxsize=64)
+@kept
 def _swept(design: Design, litres: float, into: Into | None) -> StabilityAssessment:
     return stability.swept(craft_of(design), litres=litres, into=into)
 
 
-@lru_cache(maxsize=64)
+@kept
 def _tested(design: Design, litres: float, into: Into | None) -> tuple[Tested, ...]:
     return plain_tests.assess(craft_of(design), _assessed(design, litres, into))
 

@@ -99,17 +99,12 @@ COMMANDS = (
         redraws=(),
     ),
     Command("weights.recipe", Estimated, lambda doing, a: listing.with_recipe(doing.craft, _known(doing, a.line), a.kind), "estimate"),
-    Command("weights.duplicate", Line, lambda doing, a: listing.duplicated(doing.design, [_known(doing, a.line)]), "duplicate"),
     Command("weights.no_photo", Line, lambda doing, a: listing.with_photo(doing.design, _known(doing, a.line), ""), "remove a photo"),
     Command("weights.many.remove", Many, _on_many(listing.removed), "remove weights"),
     Command("weights.many.duplicate", Many, _on_many(listing.duplicated), "duplicate weights"),
     Command("weights.many.on", Many, _on_many(lambda design, lines: listing.aboard_or_not(design, lines, on=True)), "put aboard"),
     Command("weights.many.off", Many, _on_many(lambda design, lines: listing.aboard_or_not(design, lines, on=False)), "put ashore"),
     Command("weights.many.group", Grouped, _to(listing.in_group), "group"),
-    Command("weights.many.known", Grouped, lambda doing, a: _on_many(lambda d, k: listing.known_by(d, k, a.to))(doing, a), "known by"),
-    Command(
-        "weights.many.together", Grouped, lambda doing, a: _on_many(lambda d, k: listing.off_together(d, k, a.to))(doing, a), "together"
-    ),
     Command("weights.paste", Text, _paste, "paste"),
     Command("weights.lighten", Text, lambda doing, a: lightening.apply(doing.craft, a.text), "lighten"),
     Command("weights.correct", Text, lambda doing, a: weigh_in.corrected(doing.craft, a.text), "correct the list"),

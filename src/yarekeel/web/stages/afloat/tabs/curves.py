@@ -1,7 +1,6 @@
 """Over draft: the hydrostatic curves as small charts, a table and a CSV file."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from markupsafe import Markup
@@ -9,6 +8,7 @@ from markupsafe import Markup
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.hydrostatics.curves import Curves, curves, levels
+from yarekeel.core.kept import kept
 from yarekeel.drawing import svg
 from yarekeel.drawing.plots import Axis, Frame, Line, Mark, panel
 from yarekeel.units import System, number_in, unit_of
@@ -43,7 +43,7 @@ class CurvesMore:
     rows: tuple[tuple[bool, tuple[str, ...]], ...]
 
 
-@lru_cache(maxsize=16)
+@kept
 def curves_of(hull: Hull, count: int) -> Curves:
     """The curves of a hull; kept, since the load does not change them."""
     return curves(hull, levels(hull, count))

@@ -1,0 +1,121 @@
+"""The store of what was worked out: its key, its limit in bytes, its lock."""
+
+import dataclasses
+import threading
+import tracemalloc
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import pytest
+import trimesh
+
+from yarekeel.core.geometry.hull import Hull
+from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.hydrostatics.afloat import float_boat
+from yarekeel.core.kept import ENTRY, KEEP, Keep, kept, size_of
+from yarekeel.core.stability.righting import righting_curve
+
+
+def test_asked_again_is_not_worked_out_again_and_another_question_is():
+    asked = []
+
+    @kept
+    def twice(value: float, plus: float = 0.0) -> float | None:
+        asked.append((value, plus))
+        return None if value < 0 else 2 * value + plus
+
+    assert [twice(1.0), twice(1.0), twice(1.0, plus=1.0), twice(-1.0), twice(-1.0)] == [2.0, 2.0, 3.0, None, None]
+    assert asked == [(1.0, 0.0), (1.0, 1.0), (-1.0, 0.0)]
+
+
+def test_two_functions_of_the_same_arguments_are_apart():
+    @kept
+    def one(value: float) -> str:
+        return f"one {value}"
+
+    @kept
+    def two(value: float) -> str:
+        return f"two {value}"
+
+    assert (one(1.0), two(1.0)) == ("one 1.0", "two 1.0")
+
+
+def test_an_error_is_not_kept():
+    answers = iter((ValueError("no"), 7))
+
+    @kept
+    def moody(_: int) -> int:
+        answer = next(answers)
+        if isinstance(answer, Exception):
+            raise answer
+        return answer
+
+    with pytest.raises(ValueError, match="no"):
+        moody(1)
+    assert moody(1) == 7
+
+
+def test_the_least_used_gives_way_once_the_bytes_are_full():
+    keep = Keep(room=5 * ENTRY + 3_000_000)
+    for name in "abc":
+        keep.put(name, np.zeros(125_000))  # a million bytes each
+    assert keep.get("a") is not None
+    keep.put("d", np.zeros(125_000))
+    assert [keep.get(n) is not None for n in "abcd"] == [True, False, True, True]
+    keep.put("all", np.zeros(10_000_000))  # larger than the store
+    assert keep.get("all") is None
+    assert keep.size <= 5 * ENTRY + 3_000_000
+
+
+def test_what_grows_after_it_was_kept_is_weighed_again():
+    @dataclass
+    class Grows:
+        @cached_property
+        def table(self) -> np.ndarray:
+            return np.zeros(1000)
+
+    keep, value = Keep(), Grows()
+    keep.put("it", value)
+    before = keep.size
+    assert value.table.nbytes == 8000
+    keep.get("it")
+    assert keep.size == before + 8000
+
+
+def test_a_hull_is_counted_as_what_it_takes():
+    """Against the memory that Python and NumPy say they took."""
+    ball = trimesh.creation.icosphere(subdivisions=5)
+    vertices, faces = np.array(ball.vertices) * (1.0, 0.3, 0.2), np.array(ball.faces)
+    tracemalloc.start()
+    hull = Hull(Mesh(vertices, faces))
+    rest = float_boat(hull, hull.mesh.volume * 300, (0.0, 0.0, -0.02), 1000.0)
+    righting_curve(hull, rest.volume, rest.gravity, [0.0, 0.5, 1.0])
+    _ = hull.parts, hull.rim, hull.mesh.normals, hull.mesh.centres
+    taken = tracemalloc.get_traced_memory()[0]
+    tracemalloc.stop()
+    assert taken == pytest.approx(size_of(hull) - ENTRY, rel=0.2)
+    assert size_of(hull.mesh) < size_of(hull.kernel) < size_of(hull)
+    assert size_of((hull, dataclasses.replace(hull))) > size_of((hull, hull)) == size_of(hull)
+
+
+def test_many_threads_find_one_store():
+    keep = Keep(room=20 * ENTRY)
+    failures = []
+
+    def work(seed: int) -> None:
+        try:
+            for n in range(500):
+                keep.put((n * seed) % 37, n)
+                keep.get((n + seed) % 37)
+        except Exception as error:
+            failures.append(error)
+
+    threads = [threading.Thread(target=work, args=(seed,)) for seed in range(1, 9)]
+    for t in threads:
+        t.start()
+    for t in threads:
+        t.join()
+    assert not failures
+    assert len(keep) <= 20
+    assert KEEP is not keep

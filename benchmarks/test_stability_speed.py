@@ -112,6 +112,7 @@ def test_all_cures_of_a_boat():
 def test_a_changed_number_of_a_test(tmp_path, tab, path, first, step, unit):
     """The server's answer to a changed field on Stability's tabs, on the canoe, which has the most tests."""
     from yarekeel.demo.story import load_demo
+    from yarekeel.instruments.shelf import Shelf
     from yarekeel.store.engine import open_database
     from yarekeel.store.yard import Yard
     from yarekeel.web.stages.routes import Change, Look, look
@@ -121,7 +122,14 @@ def test_a_changed_number_of_a_test(tmp_path, tab, path, first, step, unit):
     on, taken = yard.revision(5, "A").snapshot, []
     for k in range(40):
         start = time.perf_counter()
-        look(yard, 5, "A", "stability", Look(on=on, changes=[Change(path=path, text=f"{first + k * step:g} {unit}")], ask={"tab": tab}))
+        look(
+            yard,
+            Shelf(),
+            5,
+            "A",
+            "stability",
+            Look(on=on, changes=[Change(path=path, text=f"{first + k * step:g} {unit}")], ask={"tab": tab}),
+        )
         taken.append(1e3 * (time.perf_counter() - start))
     median = statistics.median(taken[2:])
     print(f"\n{path} changed: {median:.1f} ms at the median, at most {MOST_MS}")

@@ -7,7 +7,7 @@ that a model of 400 000 faces cannot fill the memory as forty small boats may.
 
 import dataclasses
 import threading
-from collections.abc import Callable, Hashable, Iterator
+from collections.abc import Callable, Hashable, Iterable
 from functools import wraps
 from typing import Any, ParamSpec, TypeVar, cast
 
@@ -24,6 +24,8 @@ ENTRY = 32_768
 """Bytes of any entry beside its meshes: its key is a design."""
 DEPTH = 3
 """How far in an answer meshes and arrays are looked for; what lies deeper is small."""
+LONG = 40
+"""Items of a list that are weighed one by one."""
 
 
 class Keep:
@@ -64,30 +66,37 @@ class Keep:
 
 
 def size_of(value: object) -> int:
-    """Bytes that a value holds, near enough: its arrays, and whatever says its ``footprint``."""
-    return ENTRY + sum({id(v): n for v, n in _heavy(value, DEPTH)}.values())
+    """Bytes that a value holds, near enough: its arrays, and whatever says its ``footprint``, each once. Of a long list the first
+    stands for all."""
+    seen: dict[int, int] = {}
+    _weigh(value, DEPTH, seen)
+    return ENTRY + sum(seen.values())
 
 
-def _heavy(value: object, deeper: int) -> Iterator[tuple[object, int]]:
+def _weigh(value: object, deeper: int, seen: dict[int, int]) -> None:
+    if value is None or isinstance(value, (float, int)):
+        return
     if isinstance(value, np.ndarray):
-        yield value, value.nbytes
+        seen[id(value)] = value.nbytes
     elif isinstance(value, str):
-        yield value, len(value)
+        seen[id(value)] = len(value)
     elif (footprint := getattr(value, "footprint", None)) is not None:
-        yield value, footprint
+        seen[id(value)] = footprint
+    elif deeper and isinstance(value, (tuple, list)) and len(value) > LONG:
+        seen[id(value)] = len(value) * (size_of(value[0]) - ENTRY)
     elif deeper:
         for part in _parts(value):
-            yield from _heavy(part, deeper - 1)
+            _weigh(part, deeper - 1, seen)
 
 
-def _parts(value: object) -> Iterator[object]:
+def _parts(value: object) -> Iterable[object]:
     if isinstance(value, (tuple, list)):
-        yield from value
-    elif isinstance(value, dict):
-        yield from value.values()
-    elif dataclasses.is_dataclass(value):
-        names = {f.name for f in dataclasses.fields(value)} | set(getattr(value, "__dict__", ()))
-        yield from (getattr(value, name) for name in names if name in getattr(value, "__dict__", names))
+        return value
+    if isinstance(value, dict):
+        return value.values()
+    if hasattr(value, "__dict__"):
+        return vars(value).values()
+    return [getattr(value, f.name) for f in dataclasses.fields(value)] if dataclasses.is_dataclass(value) else ()
 
 
 KEEP = Keep()

@@ -7,7 +7,7 @@ PY ?= python3
 BIN := .venv/bin
 PORT ?=
 
-.PHONY: demo demo-reset serve test check css css-check chromium bench fuzz lock schema help clean
+.PHONY: demo demo-reset serve test check css css-check chromium bench fuzz lock schema formulas help clean
 
 demo: .venv/run.stamp
 	$(BIN)/yare-keel demo $(if $(PORT),--port $(PORT))
@@ -84,12 +84,16 @@ lock: .venv/bin/python
 schema: .venv/run.stamp
 	$(BIN)/python -c "import json; from yarekeel.exchange.boat_file import schema; print(json.dumps(schema(), indent=1, ensure_ascii=False))" > docs/boat-file.schema.json
 
+formulas: .venv/run.stamp
+	@printf '# Relations\n\nEvery relation of the core, with its symbol, its source and where it holds. Written by `make formulas` from the code.\n\n' > docs/formulas.md
+	@$(BIN)/python -c "from yarekeel.core.formulas import table; print(table(), end='')" >> docs/formulas.md
+
 help:
 	@sed -n 's/^# \{0,1\}\(make .*\)/\1/p' Makefile
 	@echo "make check        lint, types and import rules alone"
 	@echo "make css          build the style sheet again (needs npm)"
 	@echo "make demo-reset   put the demo boats back as new"
-	@echo "make lock schema  refresh the lock files, the boat file's schema"
+	@echo "make lock schema formulas   refresh the lock files, the boat file's schema, the table of relations"
 
 clean:
 	rm -rf .venv frontend/node_modules

@@ -20,6 +20,7 @@ from yarekeel.core.geometry.mesh import Mesh, joined
 from yarekeel.core.geometry.union import without
 from yarekeel.exchange import mesh_in, mesh_out
 from yarekeel.exchange.mending import COMFORTABLE, inspect
+from yarekeel.exchange.mesh_formats import FORMATS
 from yarekeel.exchange.mesh_in import RawMesh
 
 SOLIDS = {
@@ -46,7 +47,7 @@ def test_a_general_librarys_files_are_read(name, kind):
     assert found.mesh.volume == pytest.approx(solid.volume, rel=1e-6)  # float32 keeps seven figures
 
 
-@pytest.mark.parametrize("kind", mesh_in.KINDS)
+@pytest.mark.parametrize("kind", list(FORMATS))
 @pytest.mark.parametrize("name", SOLIDS)
 def test_our_files_are_read_by_a_general_library(name, kind):
     solid = SOLIDS[name]
@@ -238,11 +239,11 @@ def test_a_zip_that_understates_its_size_is_bounded():
         mesh_in.read(bytes(data), "a.3mf")
 
 
-WHOLE = {kind: mesh_out.write(box(0.1, 0.05, 0.02), kind) for kind in mesh_in.KINDS}
+WHOLE = {kind: mesh_out.write(box(0.1, 0.05, 0.02), kind) for kind in list(FORMATS)}
 
 
 @examples(150)
-@given(st.sampled_from(mesh_in.KINDS), st.data())
+@given(st.sampled_from(list(FORMATS)), st.data())
 def test_mangled_files_are_a_mesh_or_a_sentence(kind, data):
     whole = bytearray(WHOLE[kind])
     for _ in range(data.draw(st.integers(1, 6))):

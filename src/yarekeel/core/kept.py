@@ -22,9 +22,9 @@ ROOM = 1 << 30
 """Bytes counted at most. A hull that several answers hold is counted with each, so that less than this is used."""
 ENTRY = 32_768
 """Bytes of any entry beside its meshes: its key is a design."""
-DEPTH = 3
+DEPTH = 2
 """How far in an answer meshes and arrays are looked for; what lies deeper is small."""
-LONG = 40
+LONG = 8
 """Items of a list that are weighed one by one."""
 
 

@@ -11,7 +11,7 @@ from functools import cache
 from typing import Any, Literal
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.quantities import Metres
+from yarekeel.core.quantities import Degrees, Kilograms, KilogramsPerSquareMetre, Metres, Ratio, Scalar
 
 LONGEST: Metres = 12.0
 """Beyond hobby building; the program is not for ships."""
@@ -82,8 +82,8 @@ def described(
     default: Any,
     label: str,
     kind: str,
-    low: float = -math.inf,
-    high: float = math.inf,
+    low: Scalar = -math.inf,
+    high: Scalar = math.inf,
     meaning: str = "",
     why: tuple[str, str] = ("", ""),
     **more: Any,
@@ -96,19 +96,19 @@ def described(
 
 
 def length(
-    default: float, label: str, meaning: str, low: float = 0.0, high: float = LONGEST, why: tuple[str, str] | None = None, **more: Any
+    default: Metres, label: str, meaning: str, low: Scalar = 0.0, high: Scalar = LONGEST, why: tuple[str, str] | None = None, **more: Any
 ) -> Any:
     """A dataclass field holding a length in metres."""
     usual = (TOO_SMALL if low >= SHORTEST else NONE if low == 0 else "thinner than can be built", TOO_LARGE)
     return described(default, label, "length", low, high, meaning, why or usual, **more)
 
 
-def ratio(default: float, label: str, meaning: str, low: float = 0.0, high: float = 1.0, why: tuple[str, str] = (NONE, WHOLE)) -> Any:
+def ratio(default: Ratio, label: str, meaning: str, low: Scalar = 0.0, high: Scalar = 1.0, why: tuple[str, str] = (NONE, WHOLE)) -> Any:
     """A dataclass field holding a plain ratio."""
     return described(default, label, "ratio", low, high, meaning, why)
 
 
-def angle(default: float, label: str, meaning: str, low: float, high: float, why: tuple[str, str]) -> Any:
+def angle(default: Degrees, label: str, meaning: str, low: Scalar, high: Scalar, why: tuple[str, str]) -> Any:
     """A dataclass field holding an angle in degrees (the file's unit)."""
     return described(default, label, "degrees", low, high, meaning, why)
 
@@ -118,12 +118,12 @@ def count(default: int, label: str, meaning: str, low: int, high: int, why: tupl
     return described(default, label, "count", low, high, meaning, why)
 
 
-def mass(default: float, label: str, meaning: str, low: float, high: float, why: tuple[str, str]) -> Any:
+def mass(default: Kilograms, label: str, meaning: str, low: Scalar, high: Scalar, why: tuple[str, str]) -> Any:
     """A dataclass field holding a mass in kilograms."""
     return described(default, label, "mass", low, high, meaning, why)
 
 
-def areal(default: float, label: str, meaning: str, low: float, high: float, why: tuple[str, str]) -> Any:
+def areal(default: KilogramsPerSquareMetre, label: str, meaning: str, low: Scalar, high: Scalar, why: tuple[str, str]) -> Any:
     """A dataclass field holding a mass per area, kg/m2."""
     return described(default, label, "areal", low, high, meaning, why)
 

@@ -23,7 +23,10 @@ Degrees = Annotated[float, "deg"]
 AmpereHours = Annotated[float, "Ah"]
 Celsius = Annotated[float, "degC"]
 SquareMetresPerSecond = Annotated[float, "m2/s"]
-Scalar = float
+Scalar = Annotated[float, "any"]
 """A number in whatever unit its caller counts."""
+Horsepower = Annotated[float, "hp"]
+GramsPerKilogram = Annotated[float, "g/kg"]
+SquareFeet = Annotated[float, "ft2"]
 Ratio = Annotated[float, "1"]
 Point = tuple[Metres, Metres, Metres]

@@ -17,7 +17,7 @@ class _Enough(Exception):
     """Close enough: no further step is worth its while."""
 
 
-def root(of: Callable[[Scalar], float], low: Scalar, high: Scalar, close: Scalar, enough: float = 0.0) -> Scalar | None:
+def root(of: Callable[[Scalar], float], low: Scalar, high: Scalar, close: Scalar, enough: Scalar = 0.0) -> Scalar | None:
     """Where a continuous function is nothing between two values, to ``close``, or where it is within ``enough`` of it; None where its
     ends have one sign."""
     first, last = of(low), of(high)
@@ -42,7 +42,7 @@ def root(of: Callable[[Scalar], float], low: Scalar, high: Scalar, close: Scalar
         return at[0]
 
 
-def edge(margin: Callable[[Scalar], float], missed: Scalar, kept: Scalar, close: Scalar, enough: float = 0.0) -> Scalar:
+def edge(margin: Callable[[Scalar], float], missed: Scalar, kept: Scalar, close: Scalar, enough: Scalar = 0.0) -> Scalar:
     """The value next to where a margin turns from missed (less than 0) to kept, on the kept side, to ``close``; at once one that keeps
     it by ``enough`` at most. ``margin`` is asked once for each value."""
     best = kept

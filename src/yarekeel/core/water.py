@@ -3,13 +3,16 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from yarekeel.core.formulas import formula
 from yarekeel.core.parameters import check_parameters, choice, described
-from yarekeel.core.quantities import Celsius, KilogramsPerCubicMetre, SquareMetresPerSecond
+from yarekeel.core.quantities import Celsius, GramsPerKilogram, KilogramsPerCubicMetre, SquareMetresPerSecond
+from yarekeel.core.sources import EOS_80, KELL_1975, KESTIN_1978
 
 SEA_SALINITY = 35.0
 """g of salt in a kg of open-sea water; the ITTC table is made for 35.16 g/kg absolute, 35 practical."""
 
 
+@formula("rho(t)", KELL_1975, "0 to 100 °C, air-free, at one atmosphere")
 def fresh_water_density(temperature: Celsius) -> KilogramsPerCubicMetre:
     """Density of air-free pure water at one atmosphere, kg/m3, 0 to 100 degC (Kell 1975, eq. 16)."""
     t = temperature
@@ -18,7 +21,8 @@ def fresh_water_density(temperature: Celsius) -> KilogramsPerCubicMetre:
     )
 
 
-def sea_water_density(temperature: Celsius, salinity: float = SEA_SALINITY) -> KilogramsPerCubicMetre:
+@formula("rho(t, S)", EOS_80, "-2 to 40 °C, 0 to 42 g/kg, at one atmosphere")
+def sea_water_density(temperature: Celsius, salinity: GramsPerKilogram = SEA_SALINITY) -> KilogramsPerCubicMetre:
     """Density of sea water at one atmosphere, kg/m3, -2 to 40 degC, 0 to 42 g/kg (UNESCO EOS-80, eqs. 13 to 15)."""
     t, s = temperature, salinity
     smow: float = 999.842594 + 6.793952e-2 * t - 9.095290e-3 * t**2 + 1.001685e-4 * t**3 - 1.120083e-6 * t**4 + 6.536332e-9 * t**5
@@ -27,6 +31,7 @@ def sea_water_density(temperature: Celsius, salinity: float = SEA_SALINITY) -> K
     return float(smow + a * s + b * s**1.5 + 4.8314e-4 * s**2)
 
 
+@formula("nu(t)", KESTIN_1978, "0 to 40 °C; sea water 4.4 % above fresh")
 def kinematic_viscosity(temperature: Celsius, salt: bool) -> SquareMetresPerSecond:
     """Kinematic viscosity of water, m2/s, 0 to 40 degC.
 

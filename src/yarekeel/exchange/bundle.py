@@ -8,6 +8,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import MeshFile
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.exchange import boat_file, mesh_in
+from yarekeel.exchange.mesh_formats.mesh_format import MOST_UNPACKED
 from yarekeel.stages.design.design import Design
 
 BOAT = "boat.json"
@@ -59,8 +60,8 @@ def _files(data: bytes) -> dict[str, bytes]:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as box:
             entries = box.infolist()
-            if len(entries) > MOST_ENTRIES or sum(e.file_size for e in entries) > mesh_in.MOST_UNPACKED:
-                raise InvalidInput("file", f"This ZIP unpacks to more than {mesh_in.MOST_UNPACKED // 1_000_000} MB.")
+            if len(entries) > MOST_ENTRIES or sum(e.file_size for e in entries) > MOST_UNPACKED:
+                raise InvalidInput("file", f"This ZIP unpacks to more than {MOST_UNPACKED // 1_000_000} MB.")
             out = {}
             for entry in entries:
                 with box.open(entry) as stream:

@@ -7,6 +7,7 @@ from typing import Any
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
 
 from yarekeel import __version__
+from yarekeel.exchange.mesh_formats import FORMATS, named
 
 HERE = Path(__file__).parent
 
@@ -23,6 +24,8 @@ def environment() -> Environment:
         auto_reload=False,
     )
     env.globals["version"] = __version__
+    env.globals["mesh_formats"] = tuple(FORMATS)
+    env.globals["mesh_formats_named"] = named()
     return env
 
 

@@ -10,7 +10,8 @@ from tests.stages.rafts import WITHIN, raft
 from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
-from yarekeel.stages.afloat import forced, rules, sheer
+from yarekeel.stages.afloat import forced, sheer
+from yarekeel.stages.afloat.rules import cfr_183 as rules
 from yarekeel.stages.changes.ways import added_float
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Opening

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from yarekeel.core.geometry.attitude import Rows
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
-from yarekeel.core.quantities import Point
+from yarekeel.core.quantities import Metres, Point
 
 CREASE = 0.88
 """Cosine of the angle between neighbouring faces below which their edge is drawn as a line (28 deg)."""
@@ -94,7 +94,7 @@ def _loops(directed: Ints) -> list[Ints]:
     return loops
 
 
-def projected(points: Floats, rows: Rows, height: float) -> Floats:
+def projected(points: Floats, rows: Rows, height: Metres) -> Floats:
     """World coordinates (..., 3) of points in boat axes, the third above the surface."""
     world = points @ np.array(rows).T
     world[..., 2] += height

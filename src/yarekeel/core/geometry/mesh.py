@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from yarekeel.core.quantities import CubicMetres, Metres, SquareMetres
+from yarekeel.core.quantities import CubicMetres, Metres, Ratio, SquareMetres
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
@@ -111,7 +111,7 @@ class Mesh:
         """The same mesh shifted by ``offset`` (3,) metres."""
         return Mesh(self.vertices + np.asarray(offset, dtype=np.float64), self.faces)
 
-    def scaled(self, factor: float) -> "Mesh":
+    def scaled(self, factor: Ratio) -> "Mesh":
         """The same mesh with every length multiplied by ``factor``."""
         return Mesh(self.vertices * factor, self.faces)
 

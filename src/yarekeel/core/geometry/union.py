@@ -7,7 +7,7 @@ import numpy as np
 from yarekeel.core.errors import InvalidMesh
 from yarekeel.core.geometry.checks import check_closed
 from yarekeel.core.geometry.mesh import Mesh, welded
-from yarekeel.core.quantities import Ratio
+from yarekeel.core.quantities import Metres, Ratio
 
 
 def solid_of(mesh: Mesh) -> Any:
@@ -47,12 +47,12 @@ def without(mesh: Mesh, cutters: list[Mesh]) -> Mesh:
     return _boolean([mesh, *cutters], "Subtract") if cutters else mesh
 
 
-def refined(mesh: Mesh, longest: float) -> Mesh:
+def refined(mesh: Mesh, longest: Metres) -> Mesh:
     """The same surface with no edge longer than ``longest`` (metres); for drawing, where small faces sort better."""
     return surface_of(solid_of(mesh).refine_to_length(longest))
 
 
-def simplified(mesh: Mesh, tolerance: float) -> Mesh:
+def simplified(mesh: Mesh, tolerance: Metres) -> Mesh:
     """The mesh with detail finer than ``tolerance`` (metres) removed; still closed (manifold3d)."""
     return surface_of(solid_of(mesh).simplify(tolerance))
 

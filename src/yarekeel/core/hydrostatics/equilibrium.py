@@ -14,9 +14,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from yarekeel.core.errors import BoatSinks, Unsolved
+from yarekeel.core.formulas import formula
 from yarekeel.core.geometry.attitude import Attitude, Rows, angles_of_up, rotation
 from yarekeel.core.geometry.flotation import Evaluator, Immersed, centre_below
-from yarekeel.core.quantities import CubicMetres, Metres, Point, Radians
+from yarekeel.core.quantities import CubicMetres, Kilograms, KilogramsPerCubicMetre, Metres, Point, Radians, Ratio
+from yarekeel.core.sources import MECHANICS
 
 TOLERANCE = 1e-8
 """Unbalanced force and moment, relative to the weight and to weight times size; one more Newton step follows."""
@@ -210,7 +212,8 @@ class _Search:
         return False
 
 
-def required_volume(kernel: Evaluator, mass_kg: float, density: float) -> CubicMetres:
+@formula("nabla = m / rho", MECHANICS, "what floats")
+def required_volume(kernel: Evaluator, mass_kg: Kilograms, density: KilogramsPerCubicMetre) -> CubicMetres:
     """Volume of water that weighs as much as the boat; raises BoatSinks if the hull has not that much."""
     v0 = mass_kg / density
     if v0 >= kernel.total_volume * (1 - 1e-9):
@@ -320,7 +323,7 @@ def solve_held(
     heel: Radians,
     trim: Radians = 0.0,
     d: Metres | None = None,
-    tolerance: float = TOLERANCE,
+    tolerance: Ratio = TOLERANCE,
     *,
     short_of_end: bool = False,
 ) -> Held:

@@ -12,13 +12,15 @@ from dataclasses import dataclass
 
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.errors import BoatSinks, Unsolved, YareKeelError
+from yarekeel.core.formulas import formula
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.afloat import Afloat, read_off
 from yarekeel.core.hydrostatics.equilibrium import Equilibrium, required_volume, solve_equilibrium, solve_held
 from yarekeel.core.hydrostatics.inside import Laden
-from yarekeel.core.quantities import Kilograms, KilogramsPerCubicMetre, Metres, MetresPerSecond, Newtons, Point, SquareMetres
+from yarekeel.core.quantities import Kilograms, KilogramsPerCubicMetre, Metres, MetresPerSecond, Newtons, Point, Ratio, SquareMetres
+from yarekeel.core.sources import HOERNER_1965
 
 AIR_DENSITY = 1.225
 """kg/m3, the standard atmosphere at sea level (ISO 2533:1975)."""
@@ -53,7 +55,8 @@ class Pushed:
     turns: int
 
 
-def wind_force(speed: MetresPerSecond, area: SquareMetres, coefficient: float = 1.2) -> Newtons:
+@formula("F = C rho V² A / 2", HOERNER_1965, "flat plates across the wind")
+def wind_force(speed: MetresPerSecond, area: SquareMetres, coefficient: Ratio = 1.2) -> Newtons:
     """Side force of wind on an area: C rho V2 A / 2; C about 1.2 for a flat plate across the wind (S. F. Hoerner, Fluid-Dynamic
     Drag, 1965, ch. III, from memory)."""
     return 0.5 * AIR_DENSITY * coefficient * area * speed * abs(speed)

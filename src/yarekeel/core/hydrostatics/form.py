@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from yarekeel.core.formulas import formula
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.flotation import centre_below
 from yarekeel.core.geometry.hull import Hull
@@ -12,6 +13,7 @@ from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 from yarekeel.core.geometry.sections import section, sections
 from yarekeel.core.geometry.wetted import wetted_surface
 from yarekeel.core.quantities import CubicMetres, Metres, Point, Ratio, SquareMetres
+from yarekeel.core.sources import PNA_FORM
 
 STATIONS = 41
 """Sections of the curve of areas; Simpson's rule over them is within 0.1 % for smooth hulls."""
@@ -59,6 +61,7 @@ class Form:
         return self.waterplane_area / (self.length * self.breadth)
 
 
+@formula("C_B, C_M, C_P, C_WP", PNA_FORM, "upright, afloat")
 def form_of(hull: Hull, attitude: Attitude) -> Form | None:
     """The form below the water at ``attitude``; None when nothing is immersed or the waterplane has no size."""
     world = Mesh(hull.mesh.vertices @ np.array(attitude.rows).T + [0.0, 0.0, attitude.origin_height], hull.mesh.faces)

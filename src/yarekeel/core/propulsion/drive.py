@@ -5,8 +5,10 @@ from dataclasses import MISSING, dataclass
 from typing import Literal
 
 from yarekeel.core.constants import STANDARD_GRAVITY, USABLE_CAPACITY
+from yarekeel.core.formulas import formula
 from yarekeel.core.parameters import check_parameters, choice, described, place, text
 from yarekeel.core.quantities import AmpereHours, Amperes, Kilograms, Metres, Newtons, Ohms, Point, Ratio, Seconds, Volts
+from yarekeel.core.sources import COMMON_PRACTICE
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +59,7 @@ class DriveSums:
     run_time: Seconds | None
 
 
+@formula("T / (m g); I_max = C Q; U = U_0 - I R; t = 0.8 Q / I", COMMON_PRACTICE, "full throttle, standing still")
 def drive_sums(drive: Drive, mass: Kilograms) -> DriveSums:
     """Sums at full throttle: limit current = C rating x capacity; voltage = open - I R; run time on 80 % of capacity."""
     thrust = math.fsum(m.thrust_n for m in drive.motors)

@@ -4,8 +4,10 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from yarekeel.core.formulas import formula
 from yarekeel.core.parameters import check_parameters, described, place, text
 from yarekeel.core.quantities import Metres, Point, Ratio, SquareMetres
+from yarekeel.core.sources import COMMON_PRACTICE, STATICS
 
 SIDE_COEFFICIENT: Ratio = 1.2
 """Side force over area and dynamic pressure of a close-hauled sail, about a flat plate's across the wind (S. F. Hoerner,
@@ -25,6 +27,7 @@ class Sail:
         check_parameters(self)
 
 
+@formula("CE = sum(A C r) / sum(A C)", STATICS, "any sails")
 def effort(sails: Sequence[Sail]) -> tuple[SquareMetres, Point, Ratio]:
     """Area of all sails, their common centre of effort (by area times coefficient) and common coefficient; 0 for none."""
     weight = math.fsum(s.area_m2 * s.coefficient for s in sails)
@@ -35,6 +38,7 @@ def effort(sails: Sequence[Sail]) -> tuple[SquareMetres, Point, Ratio]:
     return area, (x, y, z), weight / area
 
 
+@formula("lead = (x_CE - x_CLP) / L_WL", COMMON_PRACTICE, "boat upright, sails flat")
 def lead(centre_of_effort_x: Metres, lateral_x: Metres, waterline: Metres) -> Ratio:
     """Lead of the centre of effort ahead of the centre of lateral area, as a share of the waterline's length."""
     return (centre_of_effort_x - lateral_x) / waterline

@@ -7,8 +7,9 @@ the rule's own units; the functions take and give SI, horsepower excepted.
 import math
 from typing import Literal
 
-from yarekeel.core.quantities import Kilograms, Metres
-from yarekeel.core.sources import Source
+from yarekeel.core.formulas import formula
+from yarekeel.core.quantities import Horsepower, Kilograms, KilogramsPerCubicMetre, Metres, Ratio, SquareFeet
+from yarekeel.core.sources import MECHANICS, Source
 
 CFR_183 = Source("US 33 CFR 183, clauses as recalled; the text in force governs", "from memory")
 POUND: Kilograms = 0.45359237
@@ -22,12 +23,14 @@ Power = Literal["outboard", "manual"]
 """``manual`` is rowed, paddled, or with an outboard of 2 hp or less."""
 
 
+@formula("183.35, 183.37", CFR_183, "monohulls under 20 ft")
 def weight_capacity(power: Power, maximum_displacement: Kilograms, boat_weight: Kilograms) -> Kilograms:
     """Most weight of persons, motor and gear: a fifth of what is left of the maximum displacement after the boat's own weight
     for outboard boats (183.35), three tenths for manual ones (183.37); 0 at least."""
     return max(0.0, maximum_displacement - boat_weight) * {"outboard": 0.2, "manual": 0.3}[power]
 
 
+@formula("183.41, 183.43", CFR_183, "monohulls under 20 ft")
 def persons_capacity(power: Power, capacity: Kilograms, machinery: Kilograms, one_side: Kilograms) -> Kilograms:
     """Most weight of persons: the lesser of the weight capacity less the motor, its controls and battery (183.41, outboard) or
     nine tenths of it (183.43, manual), and, below 550 lb, what was added along one side of the passenger area until water
@@ -38,12 +41,14 @@ def persons_capacity(power: Power, capacity: Kilograms, machinery: Kilograms, on
     return min(by_weight, one_side / 0.6)
 
 
+@formula("(pounds + 32) / 141", CFR_183, "monohulls under 20 ft")
 def persons(capacity: Kilograms) -> int:
     """Whole persons: (pounds + 32) / 141, a half rounded up (183.39 (b), 183.41 (b), 183.43 (b))."""
     return math.floor((capacity / POUND + 32) / 141 + 0.5)
 
 
-def power_factor(length: Metres, transom_width: Metres) -> float:
+@formula("183.53", CFR_183, "outboard boats under 20 ft")
+def power_factor(length: Metres, transom_width: Metres) -> SquareFeet:
     """Length times transom width in feet, each to the nearest tenth (183.53); the product to the nearest whole number."""
     return math.floor(_tenth(length / FOOT) * _tenth(transom_width / FOOT) + 0.5)
 
@@ -56,7 +61,8 @@ _TABLE = ((35, 3.0), (39, 5.0), (42, 7.5), (45, 10.0), (52, 15.0))
 """183.53, table: factor up to, horsepower."""
 
 
-def horsepower(factor: float, remote_steering_and_high_transom: bool, flat_bottom_hard_chine: bool) -> float:
+@formula("183.53", CFR_183, "outboard boats under 20 ft")
+def horsepower(factor: SquareFeet, remote_steering_and_high_transom: bool, flat_bottom_hard_chine: bool) -> Horsepower:
     """Most horsepower by computation (183.53). Up to a factor of 52 by the table, one step less for a flat bottom with a hard
     chine; above, 2 f - 90 with remote steering and a transom of 20 in or more, else 0.5 f - 15 for a flat bottom with a hard
     chine and 0.8 f - 25 for others, raised to the next multiple of 5."""
@@ -72,6 +78,7 @@ def horsepower(factor: float, remote_steering_and_high_transom: bool, flat_botto
     return 5.0 * math.ceil(power / 5 - 1e-9)
 
 
+@formula("183.225", CFR_183, "outboard boats over 2 hp")
 def flotation_weight(capacity: Kilograms) -> Kilograms:
     """Weight of persons that the swamped outboard boat must carry, under water (183.225): half of the persons capacity up to
     550 lb and an eighth of what is over."""
@@ -79,6 +86,7 @@ def flotation_weight(capacity: Kilograms) -> Kilograms:
     return 0.5 * first + 0.125 * (capacity - first)
 
 
-def submerged_share(density: float, water: float) -> float:
+@formula("1 - rho_water / rho", MECHANICS, "solid things")
+def submerged_share(density: KilogramsPerCubicMetre, water: KilogramsPerCubicMetre) -> Ratio:
     """What a thing weighs under water over what it weighs dry: 1 - water / density; negative for what floats by itself."""
     return 1 - water / density

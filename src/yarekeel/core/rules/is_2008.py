@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
+from yarekeel.core.formulas import formula
 from yarekeel.core.quantities import MetreRadians, Metres, Radians
 from yarekeel.core.sources import Source
 
@@ -45,6 +46,7 @@ class Clause:
         return self.has >= self.asked - 1e-12
 
 
+@formula("part A, 2.2 and 2.3", IS_2008, "a yardstick: ships of 24 m and more")
 def clauses(m: Measured) -> tuple[Clause, ...]:
     """The criteria of 2.2.1 to 2.2.4, one by one."""
     return (

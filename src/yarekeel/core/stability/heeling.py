@@ -10,7 +10,9 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from yarekeel.core.constants import STANDARD_GRAVITY
-from yarekeel.core.quantities import Metres, MetresPerSecond, Radians
+from yarekeel.core.formulas import formula
+from yarekeel.core.quantities import Metres, MetresPerSecond, Radians, Ratio
+from yarekeel.core.sources import IS_2008_WEATHER, STATICS
 from yarekeel.core.stability.righting import Righted, RightingPoint, crossing
 
 
@@ -40,7 +42,7 @@ class Lever:
 
         return whole(end) - whole(start)
 
-    def times(self, factor: float) -> "Lever":
+    def times(self, factor: Ratio) -> "Lever":
         return Lever(self.firm * factor, self.leaning * factor, self.sail * factor)
 
 
@@ -72,6 +74,7 @@ def steady(boat: Righted, points: Sequence[RightingPoint], side: int, rest: Radi
     return None
 
 
+@formula("integral of GZ = integral of lever", IS_2008_WEATHER, "a lever that comes on at once")
 def thrown(boat: Righted, points: Sequence[RightingPoint], side: int, start: RightingPoint, lever: Lever) -> RightingPoint | None:
     """How far a lever that comes on at once throws it, from rest at ``start``; None where it goes on and over. Raises Unsolved."""
 
@@ -98,6 +101,7 @@ def _beyond(boat: Righted, a: RightingPoint, b: RightingPoint, used: Callable[[R
     return a
 
 
+@formula("l = v² h cos(phi) / (g r)", STATICS, "a steady turn")
 def turning(speed: MetresPerSecond, radius: Metres, height: Metres) -> Lever:
     """Lever outward in a turn: v² / (g r) times the height of G over where the water answers, times cos(heel) (mechanics; the IMO
     2008 IS Code, part A, 3.1.2, has the same with half the draft)."""

@@ -13,8 +13,10 @@ import numpy as np
 
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.formulas import formula
 from yarekeel.core.parameters import check_parameters, described
 from yarekeel.core.quantities import Degrees, Kilograms, Metres, Radians, Ratio, Seconds
+from yarekeel.core.sources import PNA_MOTIONS, STATICS
 from yarekeel.core.stability.righting import Righted
 from yarekeel.core.weights.weigh_in import Found, reading
 
@@ -58,12 +60,14 @@ class Incline:
         check_parameters(self)
 
 
+@formula("T = 2 pi k / sqrt(g GM)", PNA_MOTIONS, "small angles, GM positive")
 def roll_period(gyration: Metres, gm: Metres) -> Seconds:
     """T = 2 pi k / sqrt(g GM), k with the water that swings along (Principles of Naval Architecture, 2nd rev., vol. III, ch. VIII).
     Infinite without a positive GM."""
     return 2 * math.pi * gyration / math.sqrt(STANDARD_GRAVITY * gm) if gm > 0 else math.inf
 
 
+@formula("k' = k sqrt(1 + a)", PNA_MOTIONS, "a small boat: a of 0.1 to 0.2, common practice")
 def with_added(gyration: Metres, share: Ratio) -> Metres:
     """Radius of gyration with the inertia grown by a share."""
     return gyration * math.sqrt(1 + share)
@@ -75,6 +79,7 @@ def predicted_period(gyration: Metres, gm: Metres) -> Found:
     return Found((short + long) / 2, (long - short) / 2)
 
 
+@formula("GM = (2 pi k / T)² / g", PNA_MOTIONS, "small angles")
 def gm_from_period(gyration: Metres, period: Found) -> Found:
     """GM and half width of its band from a measured period: (2 pi k / T)^2 / g. Slopes by added inertia (taken evenly likely
     between its ends) and by the period (JCGM 100:2008, eq. 10)."""
@@ -86,7 +91,8 @@ def gm_from_period(gyration: Metres, period: Found) -> Found:
     return Found(gm, math.hypot(by_added, by_time))
 
 
-def gm_by_slope(weight: Kilograms, shifts: Sequence[Shift], mass: Kilograms, angle_deg: float, place: Metres) -> Found | None:
+@formula("GM = w d / (W tan(phi))", STATICS, "small angles")
+def gm_by_slope(weight: Kilograms, shifts: Sequence[Shift], mass: Kilograms, angle_deg: Degrees, place: Metres) -> Found | None:
     """GM from the slope of moment against tan(heel), by least squares through all readings, so that a sensor set down crooked or a
     boat that leant at the start does no harm; None without two different angles."""
     tans = [math.tan(math.radians(s.heel_deg)) for s in shifts]
@@ -105,6 +111,7 @@ def gm_by_slope(weight: Kilograms, shifts: Sequence[Shift], mass: Kilograms, ang
     return Found(gm, math.hypot(by_angle, by_place))
 
 
+@formula("GZ - dz sin(phi) + dy cos(phi) = w d cos(phi) / W", STATICS, "any angle")
 def height_from(boat: Righted, mass: Kilograms, incline: Incline) -> tuple[Found, Metres] | None:
     """Height of G over the baseline from all readings of a test, with its band, and how far G lies to port of where the list has
     it; None where there are too few.

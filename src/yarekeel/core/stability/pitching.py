@@ -5,9 +5,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yarekeel.core.constants import STANDARD_GRAVITY
+from yarekeel.core.formulas import formula
 from yarekeel.core.geometry.attitude import Attitude, rotation
 from yarekeel.core.geometry.flotation import plane_of
-from yarekeel.core.quantities import Metres, Newtons, Point, Radians
+from yarekeel.core.quantities import KilogramsPerCubicMetre, Metres, Newtons, Point, Radians
+from yarekeel.core.sources import STATICS
 from yarekeel.core.stability.righting import Righted
 
 LEVEL = 1e-10
@@ -45,7 +47,8 @@ def pitch_curve(boat: Righted, trims: Sequence[Radians]) -> tuple[PitchPoint, ..
     return tuple(out)
 
 
-def push_that_holds(point: PitchPoint, boat: Righted, at: Point, density: float) -> Newtons:
+@formula("F = W arm / h", STATICS, "steady, bow down")
+def push_that_holds(point: PitchPoint, boat: Righted, at: Point, density: KilogramsPerCubicMetre) -> Newtons:
     """The push forward at a place of the boat that holds it at a point of the curve: W arm over its height above where the water
     answers."""
     weight = boat.displaced / boat.share * density * STANDARD_GRAVITY

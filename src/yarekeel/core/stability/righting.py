@@ -8,14 +8,16 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yarekeel.core.errors import Unsolved
+from yarekeel.core.formulas import formula
 from yarekeel.core.geometry.attitude import Attitude, rotation
 from yarekeel.core.geometry.flotation import Flotation, centre_below
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.afloat import with_liquids
 from yarekeel.core.hydrostatics.equilibrium import Held, solve_held
 from yarekeel.core.hydrostatics.inside import Laden
-from yarekeel.core.quantities import CubicMetres, MetreRadians, Metres, Point, Radians
+from yarekeel.core.quantities import CubicMetres, MetreRadians, Metres, Point, Radians, Ratio
 from yarekeel.core.search import root
+from yarekeel.core.sources import MECHANICS, WALL_SIDED
 
 NO_ARM = 1e-7
 """Of the boat's size: an arm below it is rounding."""
@@ -87,11 +89,11 @@ class Righted:
     kernel: Flotation | Laden
 
     @property
-    def share(self) -> float:
+    def share(self) -> Ratio:
         """Of the whole weight that the listed weights are, by which arms of weights and liquids together are smaller."""
         return self.displaced / (self.displaced + self.kernel.liquid) if isinstance(self.kernel, Laden) else 1.0
 
-    def held(self, heel: Radians, trim: Radians = 0.0, d: Metres | None = None, tolerance: float = SWEEP_TOLERANCE) -> Held:
+    def held(self, heel: Radians, trim: Radians = 0.0, d: Metres | None = None, tolerance: Ratio = SWEEP_TOLERANCE) -> Held:
         """Held at a heel, from a trim and a plane's height over the kernel's centre. Raises Unsolved."""
         return solve_held(self.kernel, self.displaced, self.gravity, heel, trim, d, tolerance, short_of_end=True)
 
@@ -118,7 +120,7 @@ class Righted:
             for (h, heel), free in zip(found, rims.tolist(), strict=True)
         ]
 
-    def near(self, point: RightingPoint, heel: Radians, tolerance: float = SWEEP_TOLERANCE) -> RightingPoint:
+    def near(self, point: RightingPoint, heel: Radians, tolerance: Ratio = SWEEP_TOLERANCE) -> RightingPoint:
         """At another heel, started from a point of the curve. Raises Unsolved."""
         return self.point(self.held(heel, point.trim, -point.attitude.height_of(self.kernel.centre), tolerance), heel)
 
@@ -247,6 +249,7 @@ def rests_of(boat: Righted, points: Sequence[RightingPoint]) -> tuple[tuple[Radi
     return tuple(sorted(out))
 
 
+@formula("GZ = BG sin(phi)", MECHANICS, "wholly under water")
 def dived_arm(gravity: Point, buoyancy: Point, heel: Radians) -> Metres:
     """GZ of a boat wholly under water: BG sin(heel) for B straight over G, in general the distance of their verticals, boat
     level fore and aft (metres)."""
@@ -341,6 +344,7 @@ def _area(points: Sequence[RightingPoint], vanishing: Radians | None, side: int)
     return float(np.trapezoid(y, x))
 
 
+@formula("GZ = sin(phi) (GM + BM tan²(phi) / 2)", WALL_SIDED, "until the deck edge or the bilge moves through the surface")
 def wall_sided_arm(gm: Metres, bm: Metres, heel: Radians) -> Metres:
     """GZ = sin(heel) (GM + BM tan2(heel) / 2), true until the deck edge or the bilge moves through the surface."""
     return math.sin(heel) * (gm + 0.5 * bm * math.tan(heel) ** 2)

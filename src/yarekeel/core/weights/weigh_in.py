@@ -9,8 +9,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.formulas import formula
 from yarekeel.core.parameters import check_parameters, described
-from yarekeel.core.quantities import Degrees, Kilograms, Metres, Point, Radians
+from yarekeel.core.quantities import Degrees, Kilograms, Metres, Point, Radians, Scalar
+from yarekeel.core.sources import STATICS
 
 LARGEST = 1e6
 ANGLES = (0.01, 89.99)
@@ -70,7 +72,7 @@ class Weighed:
     vcg: Found | None
 
 
-def reading(value: float, limit: float) -> Found:
+def reading(value: Scalar, limit: Scalar) -> Found:
     """A reading off by at most ``limit``."""
     return Found(value, 2 / math.sqrt(3) * limit)
 
@@ -90,16 +92,19 @@ def through(formula: Callable[..., float], *readings: Found) -> Found:
     return Found(formula(*values), math.sqrt(square))
 
 
+@formula("x = (m1 x1 + m2 x2) / (m1 + m2)", STATICS, "two level supports")
 def between(first: Kilograms, second: Kilograms, x1: Metres, x2: Metres) -> Metres:
     """Centre over two supports at ``x1`` and ``x2`` that carry ``first`` and ``second``: moments about either."""
     return (first * x1 + second * x2) / (first + second)
 
 
+@formula("z = z_e + (y - y_e) / tan(phi)", STATICS, "balanced on an edge")
 def over_edge(y_edge: Metres, z_edge: Metres, y: Metres, angle: Radians) -> Metres:
     """Height of the centre of a boat tipped about a lengthwise edge until it balances at ``angle``: G stands over the edge."""
     return z_edge + abs(y - y_edge) / math.tan(angle)
 
 
+@formula("fore L cos = m ((x - x1) cos - (z - z_s) sin)", STATICS, "one support raised")
 def one_end_raised(fore: Kilograms, mass: Kilograms, x: Metres, x1: Metres, x2: Metres, z_support: Metres, rise: Metres) -> Metres:
     """Height of the centre from what the fore support carries with that support raised by ``rise``.
 
@@ -110,6 +115,7 @@ def one_end_raised(fore: Kilograms, mass: Kilograms, x: Metres, x1: Metres, x2: 
     return z_support + (x - x1 - fore * (x2 - x1) / mass) / tangent
 
 
+@formula("z = z_p - (x - x_p) / tan(theta)", STATICS, "hung from one point")
 def hung(x_point: Metres, z_point: Metres, x: Metres, angle: Radians) -> Metres:
     """Height of the centre of a boat hung from one point, pitched by ``angle``: G hangs plumb under the point."""
     return z_point - abs(x - x_point) / math.tan(angle)

@@ -226,6 +226,11 @@ class Design:
     sails: tuple[Sail, ...] = ()
     incline: Incline = Incline()
 
+    @property
+    def footprint(self) -> int:
+        """Bytes that it takes, near enough: a line of the list is some two thousand."""
+        return 20_000 + 2_000 * len(self.weights)
+
     @cached_property
     def _hash(self) -> int:
         return hash(tuple(getattr(self, f.name) for f in dataclasses.fields(self)))

@@ -2,6 +2,9 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from importlib import import_module
+from pkgutil import iter_modules
+from types import ModuleType
 from typing import Any
 
 from markupsafe import Markup
@@ -44,7 +47,27 @@ class Tab:
     findings: tuple[Said, ...] = ()
     title: str = ""
     more: Any = None
-    answers: tuple[Answer, ...] = field(default=())
+    answers: tuple[Answer, ...] = ()
+    note: str = ""
+    """Said small under the verdicts."""
+
+
+def tabs_of(package: ModuleType) -> dict[str, Any]:
+    """A stage's tabs by their words in addresses, in their order: the modules of ``package`` that have a ``TITLE``, a ``RANK`` and a
+    ``view(asked)``, and may say with ``offered(asked)`` for which boats they are. Templates of a tab lie beside it, each only where the
+    stage's own way of showing it is not enough: ``_live``, ``_form``, none (more), ``_side``."""
+    found = {m.name: import_module(f"{package.__name__}.{m.name}") for m in iter_modules(package.__path__)}
+    rows = [(code, m) for code, m in found.items() if hasattr(m, "TITLE")]
+    return dict(sorted(rows, key=lambda row: row[1].RANK))
+
+
+def titles(tabs: Mapping[str, Any], asked: Asked) -> tuple[tuple[str, str], ...]:
+    """Code and title of every tab that has something to say of this boat."""
+    return tuple((code, tab.TITLE) for code, tab in tabs.items() if getattr(tab, "offered", _always)(asked))
+
+
+def _always(_: Asked) -> bool:
+    return True
 
 
 def number(asked: Asked, name: str, kind: str, default: float | None = None) -> tuple[float | None, str]:

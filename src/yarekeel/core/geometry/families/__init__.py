@@ -21,6 +21,7 @@ from yarekeel.core.geometry.families.round_bilge import RoundBilge
 from yarekeel.core.geometry.families.twin_hull import TwinHull
 from yarekeel.core.geometry.families.vee import Vee
 from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.quantities import Ratio
 
 GROUPS = ("Hulls", "Floats and foam", "Appendages", "Tables and meshes")
 
@@ -35,7 +36,7 @@ class AnyShape(Protocol):
     rank: ClassVar[int]
     role: ClassVar[Any]
 
-    def build(self, detail: float = 1) -> Mesh: ...
+    def build(self, detail: Ratio = 1) -> Mesh: ...
 
 
 @dataclass(frozen=True, slots=True)

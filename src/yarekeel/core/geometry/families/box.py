@@ -5,7 +5,7 @@ from typing import ClassVar, Literal
 
 from yarekeel.core.geometry.mesh import Mesh, block
 from yarekeel.core.parameters import SHORTEST, check_parameters, length
-from yarekeel.core.quantities import Metres
+from yarekeel.core.quantities import Metres, Ratio
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,6 +25,6 @@ class Box:
     def __post_init__(self) -> None:
         check_parameters(self)
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """Twelve triangles, whatever the detail."""
         return block(self.length_m, self.beam_m, self.depth_m)

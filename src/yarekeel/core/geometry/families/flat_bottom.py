@@ -40,7 +40,7 @@ class FlatBottom:
         if self.flare_m >= self.beam_m / 2:
             raise InvalidInput("flare_m", f"Flare must stay below half the beam ({self.beam_m / 2:g} m), or no bottom is left.")
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """The closed mesh, about 900 triangles at detail 1."""
         run = run_of(self, detail, self.bow_width)
         # The flare narrows with the beam towards the ends, so that the bottom never turns inside out.

@@ -8,7 +8,7 @@ from yarekeel.core.facts import Fact
 from yarekeel.core.geometry.mesh import Mesh, block
 from yarekeel.core.geometry.union import without
 from yarekeel.core.parameters import SHORTEST, check_parameters, count, length
-from yarekeel.core.quantities import Metres
+from yarekeel.core.quantities import Metres, Ratio
 
 FOAM_LIFT = 970.0
 """kg of lift a cubic metre of closed-cell foam gives under fresh water: 1 000 less some 30 of its own (common practice)."""
@@ -51,7 +51,7 @@ class FoamBlock:
             Fact("Lift held under", left * FOAM_LIFT, "mass", "in fresh water, foam of 30 kg/m³"),
         )
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """The block less its pockets; few triangles, whatever the detail."""
         room = self.length_m / max(self.pockets, 1)
         below = self.depth_m - self.pocket_depth_m if self.pocket_depth_m < self.depth_m else -0.5 * self.depth_m

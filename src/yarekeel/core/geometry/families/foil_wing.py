@@ -42,7 +42,7 @@ class FoilWing:
             Fact("Aspect ratio", self.span_m**2 / area, "ratio", "span squared over area"),
         )
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """The closed mesh, about 190 triangles at detail 1."""
         outline = foil(round(16 * detail))
         turn = math.radians(self.incidence_deg)

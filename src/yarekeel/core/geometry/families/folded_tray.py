@@ -11,7 +11,7 @@ from yarekeel.core.facts import Fact
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.rings import through
 from yarekeel.core.parameters import SHORTEST, angle, check_parameters, length
-from yarekeel.core.quantities import CubicMetres, Metres
+from yarekeel.core.quantities import CubicMetres, Metres, Ratio
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +61,7 @@ class FoldedTray:
             Fact("Height", self.height, "length", "of the folded sides"),
         )
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """The outside of the tray, closed over its rim; 12 triangles and the two fans."""
         a, b = self.sheet_length_m / 2 - self.fold_m, self.sheet_width_m / 2 - self.fold_m
         out = self.fold_m * math.sin(math.radians(self.flare_deg))

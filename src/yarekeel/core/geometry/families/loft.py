@@ -51,7 +51,7 @@ class Lofted(Protocol):
     def stem_rake_m(self) -> Metres: ...
 
 
-def run_of(shape: Lofted, detail: float, bow_width: Ratio = 0.0) -> Run:
+def run_of(shape: Lofted, detail: Ratio, bow_width: Ratio = 0.0) -> Run:
     """Plan, keel and sheer curves: parabolas aft, a power curve forward whose exponent falls as the bow gets finer.
 
     Raises InvalidInput where an end would be left without a side, or the stem would lean over half the boat.

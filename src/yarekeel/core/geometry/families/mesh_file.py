@@ -7,6 +7,7 @@ from typing import Any, ClassVar, Literal
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.placing import axis
+from yarekeel.core.quantities import Ratio
 
 METRES_PER_UNIT = {"mm": 0.001, "cm": 0.01, "m": 1.0, "in": 0.0254, "ft": 0.3048}
 
@@ -35,7 +36,7 @@ class MeshFile:
         if not self.file or "/" in self.file or "\\" in self.file or self.file.startswith("."):
             raise InvalidInput("file", "File must be the plain name of a mesh file in the boat file's own folder.")
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """The mesh that was read. Raises InvalidInput while it has not been: that is the exchange's work."""
         if self.mesh is None:
             raise InvalidInput("file", f"The mesh {self.file} is not at hand; open the boat file in the folder that holds it.")

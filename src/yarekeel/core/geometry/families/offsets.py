@@ -144,7 +144,7 @@ class Offsets:
             np.array([s.heights_m for s in self.stations]),
         )
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """The closed mesh: fair along its length, straight or smooth around. Raises InvalidInput when it encloses nothing."""
         x, y, z = self.changed()._arrays()
         per = max(1, round(ALONG * detail / (len(x) - 1)))

@@ -9,7 +9,7 @@ from yarekeel.core.facts import Fact
 from yarekeel.core.geometry.mesh import Mesh, joined
 from yarekeel.core.geometry.rings import log
 from yarekeel.core.parameters import SHORTEST, check_parameters, choice, count, length
-from yarekeel.core.quantities import Metres
+from yarekeel.core.quantities import Metres, Ratio
 
 INCH = 0.0254
 # Outside diameters by nominal size: inch sizes as in ASME B36.10M and ASTM D1785, metric ones as in ISO 161-1.
@@ -72,7 +72,7 @@ class PipeRaft:
             Fact("Outside diameter", self.outside, "length", "by its nominal size"),
         )
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """Separate logs of exactly the pipes' section area; 192 triangles a flat-ended pipe at detail 1."""
         radius = self.outside / 2
         one = log(self.length_m, radius, DOME * radius if self.ends == "domed" else 0.0, round(48 * detail), round(8 * detail))

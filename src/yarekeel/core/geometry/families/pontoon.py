@@ -38,7 +38,7 @@ class Pontoon:
         if self.bow_length_m > self.length_m:
             raise InvalidInput("bow_length_m", f"The bow cannot be longer than the float ({self.length_m:g} m).")
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """The closed mesh, about 900 triangles at detail 1."""
         xi = 0.5 - 0.5 * np.cos(np.linspace(0, np.pi, round(STATIONS * detail) + 1))
         x = xi * self.length_m

@@ -14,7 +14,7 @@ ARC_STEPS = 8
 """Facets around the bilge at detail 1."""
 
 
-def bilge_sections(run: Run, radius: Metres, detail: float) -> tuple[Floats, Floats]:
+def bilge_sections(run: Run, radius: Metres, detail: Ratio) -> tuple[Floats, Floats]:
     """Half sections (stations, points): across the bottom, round the bilge, up the side; the radius shrinks at fine ends."""
     half, keel, height = run.half_beam, run.keel, run.sheer - run.keel
     r = np.minimum(radius, np.minimum(half, 0.95 * height))
@@ -53,7 +53,7 @@ class RoundBilge:
         check_parameters(self)
         run_of(self, 1)
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """The closed mesh, about 2 000 triangles at detail 1, four times as many at detail 2."""
         run = run_of(self, detail)
         return lofted(run, *bilge_sections(run, self.bilge_radius_m, detail))

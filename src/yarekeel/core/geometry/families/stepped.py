@@ -52,7 +52,7 @@ class Stepped:
                 "step_m", f"The step must stay below {0.4 * (self.depth_m - self.rocker_bow_m):.3g} m, four tenths of the side."
             )
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """The closed mesh, about 1 100 triangles at detail 1; the step is an upright face across the bottom."""
         run = run_of(self, detail)
         after = int(np.clip(np.searchsorted(run.x, self.step_at * self.length_m), 2, len(run.x) - 2))

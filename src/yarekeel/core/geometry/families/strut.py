@@ -37,7 +37,7 @@ class Strut:
         """Area from the side: what works against leeway."""
         return (Fact("Lateral area", self.height_m * self.chord_m * (1 + self.taper) / 2, "area", "seen from the side"),)
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """The closed mesh, about 120 triangles at detail 1."""
         outline = foil(round(16 * detail))
         rings = []

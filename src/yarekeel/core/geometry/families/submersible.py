@@ -54,7 +54,7 @@ class Submersible:
         volume = math.pi * radius**2 * (self.length_m - 2 * self._dome) + 4 / 3 * math.pi * radius**2 * self._dome
         return (Fact("Pressure hull", volume, "volume", "cylinder and domes, without casing and tower"),)
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """United hull, casing and tower; about 2 000 triangles at detail 1."""
         radius, straight = self.diameter_m / 2, self.length_m - 2 * self._dome
         back = self.diameter_m

@@ -44,7 +44,7 @@ class ThreePoint:
         if self.beam_m < 2 * self.sponson_beam_m:
             raise InvalidInput("sponson_beam_m", f"Two sponsons must fit in the beam; each up to {self.beam_m / 2:g} m.")
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """Three floats united; about 2 500 triangles at detail 1."""
         centre = Pontoon(self.length_m, self.hull_beam_m, self.depth_m, self.bow_length_m, 0.7, 0.0, 0.0).build(detail)
         bow = min(self.bow_length_m, 0.6 * self.sponson_length_m)

@@ -57,7 +57,7 @@ class TwinHull:
             stem_rake_m=self.stem_rake_m,
         )
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """Two hulls and a bridge that touch but do not overlap: their sums add exactly, so nothing needs uniting."""
         hull = self._hull().build(detail)
         bridge = block(self.bridge_length_m, self.hull_spacing_m, self.bridge_thickness_m)

@@ -8,7 +8,7 @@ import numpy as np
 from yarekeel.core.geometry.families.loft import Run, lofted, run_of
 from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.parameters import SHORTEST, angle, check_parameters, length, ratio
-from yarekeel.core.quantities import Metres, Ratio
+from yarekeel.core.quantities import Degrees, Metres, Ratio
 
 STEEPEST = 75.0
 """Degrees: beyond it the chine runs away sideways."""
@@ -19,7 +19,7 @@ HIGHEST_CHINE: Ratio = 0.85
 FLAT_TO_STEEP = ("flat: carries most, slams most", "steeper is a side, not a bottom")
 
 
-def deadrise_along(run: Run, middle_deg: float, bow_gain_deg: float, stern_loss_deg: float) -> Floats:
+def deadrise_along(run: Run, middle_deg: Degrees, bow_gain_deg: Degrees, stern_loss_deg: Degrees) -> Floats:
     """Deadrise in degrees at each station: the middle's, gained forward and lost aft in a straight twist from amidships."""
     half = 2 * run.x / run.x[-1] - 1
     along = middle_deg + bow_gain_deg * np.maximum(half, 0) - stern_loss_deg * np.maximum(-half, 0)
@@ -58,7 +58,7 @@ class Vee:
         check_parameters(self)
         run_of(self, 1)
 
-    def build(self, detail: float = 1) -> Mesh:
+    def build(self, detail: Ratio = 1) -> Mesh:
         """The closed mesh, about 1 000 triangles at detail 1."""
         run = run_of(self, detail)
         deadrise = deadrise_along(run, self.deadrise_deg, self.deadrise_bow_gain_deg, self.deadrise_stern_loss_deg)

@@ -7,6 +7,7 @@ import numpy as np
 
 from yarekeel.core.facts import Fact
 from yarekeel.core.parameters import check_parameters, choice, count, length, named, ratio
+from yarekeel.core.quantities import Kilograms, Metres
 from yarekeel.core.weights.recipes.made import Basis, Made
 
 _LIE = (("flat", "flat"), ("lengthwise", "upright, along the boat"), ("across", "upright, across the boat"))
@@ -50,7 +51,7 @@ class Plywood:
         return Made(mass, inertia=box_tensor(mass, size), spread=sheet.spread, facts=facts)
 
 
-def box_tensor(mass: float, size: tuple[float, float, float]) -> np.ndarray:
+def box_tensor(mass: Kilograms, size: tuple[Metres, Metres, Metres]) -> np.ndarray:
     """Inertia tensor (3, 3) of a solid box about its centre: m / 12 (b² + c²) and so on."""
     x, y, z = (s * s for s in size)
     return np.asarray(mass / 12 * np.diag([y + z, x + z, x + y]))

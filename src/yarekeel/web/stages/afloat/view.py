@@ -3,7 +3,6 @@
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from importlib import import_module
 from typing import Any
 
 from markupsafe import Markup
@@ -15,22 +14,12 @@ from yarekeel.stages.afloat.afloat import FloatAssessment
 from yarekeel.stages.changes.ways.ballast_at import mass_that_levels
 from yarekeel.units import Said, number_in
 from yarekeel.web.shared.page import Readout, float_of
+from yarekeel.web.stages.afloat import tabs
 from yarekeel.web.stages.asked import Asked
-from yarekeel.web.stages.tab import Tab
+from yarekeel.web.stages.tab import Tab, tabs_of, titles
 
 PARTS = ("live", "side", "level", "more", "form")
-TABS = (
-    ("afloat", "Afloat"),
-    ("sheer", "Sheer and marks"),
-    ("curves", "Over draft"),
-    ("loads", "Loads, chances"),
-    ("load", "Load and level"),
-    ("water", "Water inside"),
-    ("dive", "Dive"),
-    ("force", "Under a force"),
-    ("rules", "33 CFR 183"),
-)
-_VIEWS = {code: import_module(f"yarekeel.web.stages.afloat.tabs.{code}") for code, _ in TABS if code != "afloat"}
+TABS = tabs_of(tabs)
 
 
 @dataclass(frozen=True)
@@ -68,6 +57,8 @@ class FloatView:
     tabs: tuple[tuple[str, str], ...] = ()
     part: Tab | None = None
     cautions: tuple[Said, ...] = ()
+    sunk: bool = False
+    """It sinks, and the tab is for boats that float."""
 
 
 MOST_LISTED = 60
@@ -79,14 +70,15 @@ def view(asked: Asked) -> FloatView:
     result = float_of(asked.design)
     if result is None:
         return FloatView(True, Markup(""), (), (), (), None, asked.sealed, False)
-    tabs = tuple((code, title) for code, title in TABS if _offered(asked, code))
+    shown = (("afloat", "Afloat"), *titles(TABS, asked))
     tab = asked.ask.get("tab", "")
-    tab = tab if tab in dict(tabs) else "afloat"
+    tab = tab if tab in dict(shown) else "afloat"
     findings = asked.reader.findings(result.findings)
     if tab != "afloat":
-        part = Tab() if tab == "load" and not result.floats else _VIEWS[tab].view(asked)
+        sunk = not result.floats and getattr(TABS[tab], "ONLY_AFLOAT", False)
+        part = Tab() if sunk else TABS[tab].view(asked)
         cautions = tuple(f for f in findings if f.code.startswith("caution."))
-        return FloatView(False, Markup(""), (), (), (), None, asked.sealed, result.floats, tab, tabs, part, cautions)
+        return FloatView(False, Markup(""), (), (), (), None, asked.sealed, result.floats, tab, shown, part, cautions, sunk)
     say = asked.reader.say
     order = sorted(((k, w) for k, w in enumerate(asked.craft.items) if w.mass_kg > 0), key=lambda p: -p[1].mass_kg)[:MOST_LISTED]
     return FloatView(
@@ -99,17 +91,9 @@ def view(asked: Asked) -> FloatView:
         sealed=asked.sealed,
         floats=result.floats,
         tab=tab,
-        tabs=tabs,
+        tabs=shown,
         cautions=tuple(f for f in findings if f.code.startswith("caution.")),
     )
-
-
-def _offered(asked: Asked, code: str) -> bool:
-    """Whether a tab has something to say of this boat."""
-    bodies = asked.design.bodies
-    if code == "dive":
-        return any(b.role == "hull" and b.deck == "decked" for b in bodies)
-    return code != "rules" or asked.design.brief.kind == "people"
 
 
 def _tank(asked: Asked, result: FloatAssessment) -> Markup:

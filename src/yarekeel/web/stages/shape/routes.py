@@ -17,6 +17,7 @@ from yarekeel.core.weights.items import WeightItem
 from yarekeel.drawing import lines, mesh_picture
 from yarekeel.exchange import lines_out, mesh_in, mesh_out, offsets_csv
 from yarekeel.exchange.mending import inspect
+from yarekeel.exchange.mesh_formats import FORMATS, named
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Design
 from yarekeel.units import SYSTEMS, parse
@@ -70,7 +71,7 @@ def upload(request: Request, yard: YardDep, boat_id: int, letter: str, file: Ann
     name = (file.filename or "")[-80:] if file else ""
     try:
         if file is None or not name:
-            raise InvalidInput("file", "Choose a mesh file first: STL, OBJ, PLY or 3MF.")
+            raise InvalidInput("file", f"Choose a mesh file first: {named()}.")
         found = inspect(mesh_in.read(file.file.read(mesh_in.LARGEST_FILE + 1), name))
     except InvalidInput as error:
         return _page(yard, boat_id, letter, ImportView(**{**EMPTY, "error": error.sentence, "name": name}), 422)
@@ -158,9 +159,9 @@ def _with_mesh(design: Design, shape: MeshFile, part: int | None, name: str, dec
 def hull_file(yard: YardDep, boat_id: int, letter: str, kind: str) -> Response:
     """The united hull as a mesh in millimetres."""
     revision = yard.revision(boat_id, letter)
-    if kind not in mesh_out.TYPES:
-        raise NotFound("A hull is written as STL, OBJ, PLY or 3MF.")
-    return sent(revision, mesh_out.write(craft_of(revision.design).hull.mesh, kind), kind, mesh_out.TYPES[kind])
+    if kind not in FORMATS:
+        raise NotFound(f"A hull is written as {named()}.")
+    return sent(revision, mesh_out.write(craft_of(revision.design).hull.mesh, kind), kind, FORMATS[kind].media)
 
 
 @router.get("/boats/{boat_id:int}/{letter}/lines.{kind}")

@@ -1,25 +1,15 @@
 """Stability: the righting arm, the plain tests, floats and sails, criteria, rolling and inclining, and what each cure costs."""
 
 from dataclasses import dataclass
-from importlib import import_module
 
-from yarekeel.stages.design.outers import outers_of
 from yarekeel.units import Said
 from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.stability import tabs
 from yarekeel.web.stages.stability.heeled import Heeled, heeled
-from yarekeel.web.stages.tab import Tab
+from yarekeel.web.stages.tab import Tab, tabs_of, titles
 
 PARTS = ("live", "side", "more", "form")
-TABS = (
-    ("curve", "Righting arm"),
-    ("tests", "Plain tests"),
-    ("floats", "Floats and hulls"),
-    ("sail", "Sail"),
-    ("criteria", "Criteria"),
-    ("roll", "Roll and incline"),
-    ("cures", "Cures"),
-)
-_VIEWS = {code: import_module(f"yarekeel.web.stages.stability.tabs.{code}") for code, _ in TABS}
+TABS = tabs_of(tabs)
 
 
 @dataclass(frozen=True)
@@ -35,11 +25,11 @@ class StabilityView:
 
 def view(asked: Asked) -> StabilityView:
     """The tab asked for."""
-    tabs = tuple((code, title) for code, title in TABS if code != "floats" or outers_of(asked.craft))
+    shown = titles(TABS, asked)
     tab = asked.ask.get("tab", "")
-    tab = tab if tab in dict(tabs) else "curve"
+    tab = tab if tab in dict(shown) else shown[0][0]
     if not any(w.mass_kg > 0 for w in asked.craft.items):
         return StabilityView(True, tab, (), Tab(), (), asked.sealed)
     boat = heeled(asked)
     cautions = tuple(f for f in asked.reader.findings(boat.result.findings) if f.code.startswith("caution."))
-    return StabilityView(False, tab, tabs, _VIEWS[tab].view(asked), cautions, asked.sealed, boat)
+    return StabilityView(False, tab, shown, TABS[tab].view(asked), cautions, asked.sealed, boat)

@@ -1,1 +1,1 @@
-"""What Float shows beside the boat as it floats: one module and its templates a tab. Each has ``view(asked)``."""
+"""What Float shows beside the boat as it floats: one module a tab, found by itself; see ``tab.tabs_of``."""

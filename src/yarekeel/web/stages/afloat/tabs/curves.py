@@ -16,6 +16,8 @@ from yarekeel.web.shared.page import float_of
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.tab import Tab
 
+TITLE, RANK = "Over draft", 2
+
 MOST_COEFFICIENT = 1.3
 FEW, MANY = 25, 50
 """Drafts in the table on the page, and in the file."""

@@ -17,6 +17,8 @@ from yarekeel.web.stages.afloat.tabs.water import loose
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.tab import Answer, Question, Tab, question
 
+TITLE, RANK = "Dive", 6
+
 
 @dataclass(frozen=True)
 class DiveMore:
@@ -27,6 +29,11 @@ class DiveMore:
     waters: tuple[tuple[str, str], ...]
     places: tuple[tuple[str, str], ...]
     has_tank: bool
+
+
+def offered(asked: Asked) -> bool:
+    """A hull with a deck may dive."""
+    return any(b.role == "hull" and b.deck == "decked" for b in asked.design.bodies)
 
 
 def view(asked: Asked) -> Tab:

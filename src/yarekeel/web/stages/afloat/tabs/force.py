@@ -16,6 +16,8 @@ from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.tab import Answer, Question, Tab, question
 
+TITLE, RANK = "Under a force", 7
+
 SIZES = (("", "none"), ("stern", "behind the transom, against trim"), ("sides", "on each side, against heel"))
 
 

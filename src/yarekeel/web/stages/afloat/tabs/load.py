@@ -10,6 +10,9 @@ from yarekeel.stages.changes import loading
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.tab import Answer, Question, Tab, question
 
+TITLE, RANK = "Load and level", 4
+ONLY_AFLOAT = True
+
 BALLAST = ("lead", "lead_shot", "steel", "fresh_water")
 
 

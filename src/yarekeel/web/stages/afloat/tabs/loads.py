@@ -6,6 +6,8 @@ from yarekeel.stages.judging import cases, chances
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.tab import Tab
 
+TITLE, RANK = "Loads, chances", 3
+
 
 @dataclass(frozen=True)
 class LoadRow:

@@ -1,39 +1,54 @@
-"""The sums of 33 CFR 183, clause by clause."""
+"""Published rules, clause by clause."""
 
 from dataclasses import dataclass
 
 from yarekeel.core.rules.cfr_183 import POUND
-from yarekeel.stages.afloat import rules
+from yarekeel.stages.afloat.rules import RULES
+from yarekeel.stages.afloat.rules.rule import Clause, Rule
+from yarekeel.units import Said
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.tab import Tab
 
-POWERS = (("outboard", "outboard over 2 hp"), ("manual", "oars, paddle, up to 2 hp"))
-STEERING = (("no", "no"), ("yes", "yes, and a 20 in transom"))
-BOTTOM = (("no", "no"), ("yes", "yes"))
+TITLE, RANK = "Published rules", 8
 
 
 @dataclass(frozen=True)
-class RulesMore:
+class RuleShown:
+    """A rule on the page: what it asks, its clauses, and what it says where it does not cover the boat."""
+
+    title: str
+    heading: str
+    note: str
     selects: tuple[tuple[str, str, tuple[tuple[str, str], ...], str], ...]
     clauses: tuple[tuple[str, str, str, str], ...]
+    uncovered: str
+
+
+def offered(asked: Asked) -> bool:
+    """Boats that carry people have rules."""
+    return asked.design.brief.kind == "people"
 
 
 def view(asked: Asked) -> Tab:
-    """The clauses for the kind of power and bottom chosen."""
-    power = asked.ask.get("power", "outboard")
-    power = power if power in dict(POWERS) else "outboard"
-    steering, bottom = (asked.ask.get(n, "no") == "yes" for n in ("steering", "bottom"))
-    result = rules.assess(asked.craft, "manual" if power == "manual" else "outboard", steering, bottom)
-    selects = (
-        ("power", "Power", POWERS, power),
-        ("steering", "Remote steering", STEERING, "yes" if steering else "no"),
-        ("bottom", "Flat bottom, hard chine", BOTTOM, "yes" if bottom else "no"),
-    )
-    clauses = tuple((c.clause, c.title, _said(asked, c), c.how) for c in result.clauses)
-    return Tab(findings=asked.reader.findings(result.findings), title="33 CFR 183", more=RulesMore(selects, clauses))
+    """Every rule, with the answers to what it asks."""
+    shown: list[RuleShown] = []
+    findings: list[Said] = []
+    for rule in RULES:
+        one, said = _shown(asked, rule)
+        shown.append(one)
+        findings += said
+    return Tab(findings=tuple(findings), title=" and ".join(rule.title for rule in RULES), more=tuple(shown))
 
 
-def _said(asked: Asked, c: rules.Clause) -> str:
+def _shown(asked: Asked, rule: Rule) -> tuple[RuleShown, tuple[Said, ...]]:
+    result = rule.assess(asked.craft, asked.ask)
+    findings = asked.reader.findings(result.findings)
+    selects = tuple((c.name, c.label, c.answers, c.of(asked.ask)) for c in rule.choices)
+    clauses = tuple((c.clause, c.title, _value(asked, c), c.how) for c in result.clauses)
+    return RuleShown(rule.title, rule.heading, rule.note, selects, clauses, "" if clauses else findings[0].sentence), findings
+
+
+def _value(asked: Asked, c: Clause) -> str:
     if c.kind == "mass":
         return f"{asked.reader.say(c.value, 'mass')} ({c.value / POUND:.0f} lb)"
-    return f"{c.value:g} hp" if c.title == "Horsepower" else f"{c.value:g}"
+    return f"{c.value:g} hp" if c.kind == "horsepower" else f"{c.value:g}"

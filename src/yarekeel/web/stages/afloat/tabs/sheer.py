@@ -13,6 +13,8 @@ from yarekeel.web.shared.fields import Field
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.tab import Question, Tab, question
 
+TITLE, RANK = "Sheer and marks", 1
+
 
 @dataclass(frozen=True)
 class SheerMore:

@@ -20,6 +20,8 @@ from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.tab import Answer, Question, Tab, question
 
+TITLE, RANK = "Water inside", 5
+
 IN_ROW = ("name", "body", "aft_m", "fore_m", "use")
 IN_HAND = ("starboard_m", "port_m", "low_m", "high_m", "room", "filled", "liquid", "sealed", "vented")
 WHERE = (("none", "let go"), ("about", "all about"), ("side", "on one side"), ("stern", "over the stern"))

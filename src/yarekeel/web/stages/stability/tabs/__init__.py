@@ -1,1 +1,1 @@
-"""One file a tab of Stability: what it shows and the answers to its questions."""
+"""What Stability shows: one module a tab, found by itself; see ``tab.tabs_of``."""

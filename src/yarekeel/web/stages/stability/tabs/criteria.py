@@ -15,6 +15,8 @@ from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.stability.heeled import heeled, tested
 from yarekeel.web.stages.tab import Tab
 
+TITLE, RANK = "Criteria", 4
+
 
 @dataclass(frozen=True)
 class CriteriaRow:

@@ -18,6 +18,8 @@ from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.stability.heeled import heeled
 from yarekeel.web.stages.tab import Tab
 
+TITLE, RANK = "Cures", 6
+
 HEADS = ("Cure", "GM", "Worst plain test", "Carried ashore", "Draft", "Freeboard", "Wetted surface", "Beam on the car")
 
 

@@ -15,6 +15,9 @@ from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.stability.heeled import Heeled, assessed, heeled
 from yarekeel.web.stages.tab import Question, Tab
 
+TITLE, RANK = "Righting arm", 0
+NOTE = "GZ with sinkage and trim free, on this hull's mesh. Official stability tests of the small-craft standards are not replaced by it."
+
 FIRST_LEAN = 20
 BESIDE = (("", "nothing else"), ("loads", "every load"), ("revisions", "every revision"))
 MOST_BESIDE = 6
@@ -46,7 +49,7 @@ def view(asked: Asked) -> Tab:
     r = h.result
     findings = asked.reader.findings(r.findings)
     if r.afloat is None or r.boat is None or r.starboard is None or r.port is None or r.worse is None:
-        return Tab(findings=findings, title="How tippy")
+        return Tab(findings=findings, title="How tippy", note=NOTE)
     lean = _lean(asked.ask.get("lean", ""))
     more = CurveMore(
         lean,
@@ -60,7 +63,7 @@ def view(asked: Asked) -> Tab:
         h.litres,
         h.words,
     )
-    return Tab(readouts=_readouts(asked, r, r.worse), findings=findings, title="How tippy", more=more)
+    return Tab(readouts=_readouts(asked, r, r.worse), findings=findings, title="How tippy", more=more, note=NOTE)
 
 
 def _lean(text: str) -> int:

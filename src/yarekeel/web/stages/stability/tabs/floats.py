@@ -7,6 +7,7 @@ from markupsafe import Markup
 
 from yarekeel.drawing import tank
 from yarekeel.drawing.plots import Axis, Line, Mark, plot
+from yarekeel.stages.design.outers import outers_of
 from yarekeel.stages.stability import floats
 from yarekeel.stages.stability.floats import FloatsAssessment, Lowered
 from yarekeel.units import unit_of
@@ -15,12 +16,19 @@ from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.stability.heeled import heeled
 from yarekeel.web.stages.tab import Answer, Tab
 
+TITLE, RANK = "Floats and hulls", 2
+
 
 @dataclass(frozen=True)
 class FloatsMore:
     picture: Markup
     charts: tuple[Markup, ...]
     rows: tuple[tuple[str, ...], ...]
+
+
+def offered(asked: Asked) -> bool:
+    """A boat of several hulls, or with floats."""
+    return bool(outers_of(asked.craft))
 
 
 def view(asked: Asked) -> Tab:

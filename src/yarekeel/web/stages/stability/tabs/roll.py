@@ -12,6 +12,8 @@ from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.stability.heeled import heeled
 from yarekeel.web.stages.tab import Answer, Tab
 
+TITLE, RANK = "Roll and incline", 5
+
 
 @dataclass(frozen=True)
 class RollMore:

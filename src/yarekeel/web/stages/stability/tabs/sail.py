@@ -16,6 +16,8 @@ from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.stability.heeled import heeled
 from yarekeel.web.stages.tab import Tab
 
+TITLE, RANK = "Sail", 3
+
 
 @dataclass(frozen=True)
 class SailRow:

@@ -14,6 +14,8 @@ from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.stability.heeled import heeled, tested
 from yarekeel.web.stages.tab import Tab
 
+TITLE, RANK = "Plain tests", 1
+
 NUMBERS = (
     ("lean_m", "stand_m", "inboard_m"),
     ("catch_kg", "catch_out_m", "catch_up_m"),

@@ -1,6 +1,6 @@
 """The sums of US 33 CFR 183 on this boat, for boats it covers; what is marked on a boat is decided elsewhere."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
 
 import numpy as np
 
@@ -16,27 +16,16 @@ from yarekeel.core.rules.cfr_183 import CFR_183, Power
 from yarekeel.core.search import edge
 from yarekeel.core.sources import SMALL_CRAFT
 from yarekeel.stages.afloat import swamped
+from yarekeel.stages.afloat.rules.rule import Choice, Clause, Rule, RuleAssessment
 from yarekeel.stages.design.craft import Craft
 
 FRESH = 62.4 * cfr_183.POUND / cfr_183.FOOT**3
 """kg/m3: the rule weighs water at 62.4 lb a cubic foot."""
 
 
-@dataclass(frozen=True, slots=True)
-class Clause:
-    """A clause, what it gives, in what unit kind, and how."""
-
-    clause: str
-    title: str
-    value: float
-    kind: str
-    how: str
-
-
-@dataclass(frozen=True, slots=True)
-class RulesAssessment:
-    clauses: tuple[Clause, ...]
-    findings: tuple[Finding, ...]
+POWER = Choice("power", "Power", (("outboard", "outboard over 2 hp"), ("manual", "oars, paddle, up to 2 hp")))
+STEERING = Choice("steering", "Remote steering", (("no", "no"), ("yes", "yes, and a 20 in transom")))
+BOTTOM = Choice("bottom", "Flat bottom, hard chine", (("no", "no"), ("yes", "yes")))
 
 
 def covers(craft: Craft) -> str:
@@ -105,11 +94,11 @@ def transom_width(craft: Craft) -> Metres:
     return float(np.ptp(aft[:, 1]))
 
 
-def assess(craft: Craft, power: Power, remote_and_high: bool, flat_hard_chine: bool) -> RulesAssessment:
+def assess(craft: Craft, power: Power, remote_and_high: bool, flat_hard_chine: bool) -> RuleAssessment:
     """Capacity, persons, power and flotation, clause by clause."""
     reason = covers(craft)
     if reason:
-        return RulesAssessment((), (Finding("rule.not_covered", "note", "33 CFR 183 does not cover this boat", reason, CFR_183),))
+        return RuleAssessment((), (Finding("rule.not_covered", "note", "33 CFR 183 does not cover this boat", reason, CFR_183),))
     items = craft.items
     own = sum(i.mass_kg for i in items if i.group in ("structure", "foam", "ballast"))
     machinery = sum(i.mass_kg for i in items if i.group in ("drive", "electrics"))
@@ -138,7 +127,7 @@ def assess(craft: Craft, power: Power, remote_and_high: bool, flat_hard_chine: b
         factor = cfr_183.power_factor(craft.hull.mesh.length, transom_width(craft))
         power_hp = cfr_183.horsepower(factor, remote_and_high, flat_hard_chine)
         clauses.append(Clause("183.53", "Factor", factor, "count", "length times transom width, feet"))
-        clauses.append(Clause("183.53", "Horsepower", power_hp, "ratio", "by the table, or the formula above 52"))
+        clauses.append(Clause("183.53", "Horsepower", power_hp, "horsepower", "by the table, or the formula above 52"))
         clauses.append(
             Clause(
                 "183.225",
@@ -159,7 +148,7 @@ def assess(craft: Craft, power: Power, remote_and_high: bool, flat_hard_chine: b
             SMALL_CRAFT,
         )
     )
-    return RulesAssessment(tuple(clauses), tuple(findings))
+    return RuleAssessment(tuple(clauses), tuple(findings))
 
 
 def _people(aboard: Kilograms, allowed: Kilograms, count: int) -> Finding:
@@ -201,3 +190,19 @@ def _flotation(craft: Craft, power: Power, people: Kilograms) -> list[Finding]:
             )
         ]
     return [Finding("rule.flotation", "holds", "Swamped it carries {carries:mass}", "It has to carry {needed:mass}.", CFR_183, values)]
+
+
+def _asked(craft: Craft, answers: Mapping[str, str]) -> RuleAssessment:
+    power: Power = "manual" if POWER.of(answers) == "manual" else "outboard"
+    return assess(craft, power, STEERING.of(answers) == "yes", BOTTOM.of(answers) == "yes")
+
+
+RULE = Rule(
+    "cfr_183",
+    0,
+    "33 CFR 183",
+    "Sums of US 33 CFR 183, clause by clause",
+    "All clauses are given from memory. They apply to monohulls under 20 ft, not to sailboats, canoes, kayaks and inflatables.",
+    (POWER, STEERING, BOTTOM),
+    _asked,
+)

@@ -12,7 +12,7 @@ from yarekeel.core.geometry.families import MeshFile
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Count, Design, LoadCase
+from yarekeel.stages.design.design import Body, Design, LoadCase, LoadCount
 from yarekeel.stages.judging import cases
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
@@ -28,7 +28,7 @@ def test_twelve_load_cases(capsys: pytest.CaptureFixture[str]) -> None:
     mesh = spheroid(0.5, 0.15, 0.12, 50, 51).moved((0.5, 0.0, 0.12))
     assert 4900 <= len(mesh.faces) <= 5100
     items = tuple(WeightItem(f"part {k}", 0.4, (0.1 + 0.08 * k, 0.004 * (k % 3 - 1), 0.05 + 0.005 * k), "guessed") for k in range(10))
-    loads = tuple(LoadCase(f"load {n}", tuple(Count(f"part {k}", (n + k) % 4 / 2) for k in range(10))) for n in range(12))
+    loads = tuple(LoadCase(f"load {n}", tuple(LoadCount(f"part {k}", (n + k) % 4 / 2) for k in range(10))) for n in range(12))
     body = Body("hull", MeshFile("hull.ply", "m", mesh=mesh))
     boat = Design("bench", bodies=(body,), weights=items, cases=loads, brief=Brief("model", 5.0))
     Craft(boat).hull.kernel  # noqa: B018 built before: an edit of the list rebuilds no hull

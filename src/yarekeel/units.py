@@ -321,7 +321,7 @@ def fill(sentence: str, values: Mapping[str, float | str], system: System = DEFA
 
 
 @dataclass(frozen=True, slots=True)
-class Said:
+class WordedFinding:
     """A finding in the reader's words and units."""
 
     code: str
@@ -333,9 +333,9 @@ class Said:
     remedies: tuple[tuple[str, str | None], ...]
 
 
-def said(finding: Finding, system: System = DEFAULT) -> Said:
+def said(finding: Finding, system: System = DEFAULT) -> WordedFinding:
     """A finding with every place filled in."""
-    return Said(
+    return WordedFinding(
         finding.code,
         finding.severity,
         fill(finding.title, finding.values, system),

@@ -87,7 +87,7 @@ def test_five_hundred_boats_are_floated_and_can_be_stopped(page: Page, served: s
     page.get_by_role("button", name="Stop").click()
     expect(page.get_by_text(re.compile("Stopped at|boats floated"))).to_be_visible()
     sound(page)
-    for tab in ("Sheer and marks", "Over draft", "33 CFR 183"):
+    for tab in ("Sheer and marks", "Over draft", "Published rules"):
         page.get_by_role("button", name=tab).click()
         expect(page.get_by_role("button", name=tab)).to_have_attribute("aria-pressed", "true")
         sound(page)

@@ -15,7 +15,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import RoundBilge
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.afloat import float_boat
-from yarekeel.core.hydrostatics.forces import Push, solve_pushed
+from yarekeel.core.hydrostatics.forces import AppliedForce, solve_pushed
 from yarekeel.core.propulsion.sail import Sail, effort, lead
 from yarekeel.core.stability.heeling import Lever, outward, steady, thrown, turning
 from yarekeel.core.stability.inclining import (
@@ -74,7 +74,7 @@ def test_a_sudden_lever_throws_it_until_work_and_area_are_equal(raft):
 
 def test_a_lever_larger_than_any_arm_is_held_nowhere_near(raft):
     boat, curve, points = raft
-    strong = Lever(firm=1.2 * curve.push(curve.peak))
+    strong = Lever(firm=1.2 * curve.righting_arm(curve.peak))
     at = steady(boat, points, 1, 0.0, strong)
     assert at is None or at.heel > curve.vanishing
     thrown_to = thrown(boat, points, 1, points[len(points) // 2], strong)
@@ -221,6 +221,6 @@ def test_a_push_forward_trims_a_box_as_it_does_by_the_solver_of_forces():
     gm_l = DRAFT / 2 + 4.0 / (12 * DRAFT) - KG
     assert pushes[1] * (1.4 - DRAFT / 2) == pytest.approx(mass * STANDARD_GRAVITY * gm_l * math.tan(math.radians(0.3)), rel=5e-3)
     for point, push in zip(points[1:], pushes[1:], strict=True):
-        pushed = solve_pushed(hull, mass, (1.0, 0.0, KG), density, (Push("sail", at, (push, 0.0, 0.0)),))
+        pushed = solve_pushed(hull, mass, (1.0, 0.0, KG), density, (AppliedForce("sail", at, (push, 0.0, 0.0)),))
         assert pushed.afloat.attitude.trim == pytest.approx(point.trim, abs=1e-6)
         assert pushed.afloat.attitude.origin_height == pytest.approx(point.origin_height, abs=1e-6)

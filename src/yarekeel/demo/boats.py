@@ -29,7 +29,7 @@ from yarekeel.stages.changes.ways.tank import tank_for
 from yarekeel.stages.design.aboard import refreshed
 from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Compartment, Count, Design, LoadCase, Marks, Opening
+from yarekeel.stages.design.design import Body, Compartment, Design, LoadCase, LoadCount, Marks, Opening
 
 
 def _estimate(name: str, group: Group, recipe: Recipe, at: Point = (0.0, 0.0, 0.0)) -> WeightItem:
@@ -84,9 +84,9 @@ def reedwarden() -> Design:
             Compartment("starboard hull", "hulls and bridge", port_m=-0.05, high_m=0.125),
         ),
         cases=(
-            LoadCase("empty basket", (Count("Catch, wet weed", 0.0),)),
-            LoadCase("half a basket", (Count("Catch, wet weed", 0.5),)),
-            LoadCase("basket heaped", (Count("Catch, wet weed", 1.5),)),
+            LoadCase("empty basket", (LoadCount("Catch, wet weed", 0.0),)),
+            LoadCase("half a basket", (LoadCount("Catch, wet weed", 0.5),)),
+            LoadCase("basket heaped", (LoadCount("Catch, wet weed", 1.5),)),
         ),
     )
 
@@ -135,9 +135,9 @@ def wagtail() -> Design:
             Compartment("stern locker", "hull", fore_m=0.32, low_m=0.06, room=0.8),
         ),
         cases=(
-            LoadCase("rower alone", (Count("Passenger, stern seat", 0.0),)),
-            LoadCase("passenger alone", (Count("Rower on the middle thwart", 0.0),)),
-            LoadCase("empty, at anchor", (Count("Rower on the middle thwart", 0.0), Count("Passenger, stern seat", 0.0))),
+            LoadCase("rower alone", (LoadCount("Passenger, stern seat", 0.0),)),
+            LoadCase("passenger alone", (LoadCount("Rower on the middle thwart", 0.0),)),
+            LoadCase("empty, at anchor", (LoadCount("Rower on the middle thwart", 0.0), LoadCount("Passenger, stern seat", 0.0))),
         ),
     )
 
@@ -202,8 +202,8 @@ def moorhen() -> Design:
             WeightItem("Pole and scythe", 5.0, (1.60, 0.2, 0.35), "weighed"),
         ),
         cases=(
-            LoadCase("going out, no reeds", (Count("Reeds, one load", 0.0),)),
-            LoadCase("two loads of reeds", (Count("Reeds, one load", 2.0),)),
+            LoadCase("going out, no reeds", (LoadCount("Reeds, one load", 0.0),)),
+            LoadCase("two loads of reeds", (LoadCount("Reeds, one load", 2.0),)),
         ),
     )
     return refreshed(design, Craft(design).aboard)
@@ -248,7 +248,7 @@ def turnstone() -> Design:
         tipping=Tipping(wind_ms=4.5, gust=1.3),
         sails=(Sail("Lugsail", 3.4, (1.92, 0.0, 1.55)),),
         cases=(
-            LoadCase("with a child forward", (Count("Dry bag, anchor, water", 3.5),)),
-            LoadCase("no paddler", (Count("Paddler on the seat", 0.0),)),
+            LoadCase("with a child forward", (LoadCount("Dry bag, anchor, water", 3.5),)),
+            LoadCase("no paddler", (LoadCount("Paddler on the seat", 0.0),)),
         ),
     )

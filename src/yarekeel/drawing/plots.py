@@ -17,7 +17,7 @@ from yarekeel.drawing.charts import nice_step
 
 
 @dataclass(frozen=True, eq=False)
-class Line:
+class Trace:
     """A line through ``x``, ``y`` (n,) in SI; a break where ``y`` is not a number. ``words`` (n,) say its value under the
     pointer."""
 
@@ -56,7 +56,7 @@ class Frame:
 
 
 def plot(
-    lines: Sequence[Line],
+    lines: Sequence[Trace],
     x: Axis,
     y: Axis,
     title: str,
@@ -78,7 +78,7 @@ def plot(
 
 def panel(
     frame: Frame,
-    lines: Sequence[Line],
+    lines: Sequence[Trace],
     x: Axis,
     y: Axis,
     across: Sequence[Mark] = (),
@@ -166,7 +166,7 @@ def _unbroken(points: Floats) -> list[Floats]:
     return [p for p in np.split(points, cuts) if len(p) > 1 and bool(np.isfinite(p[0]).all())]
 
 
-def _read(lines: Sequence[Line], px: Callable[[float], float]) -> list[tuple[float, str]]:
+def _read(lines: Sequence[Trace], px: Callable[[float], float]) -> list[tuple[float, str]]:
     """Words by place, of all lines that have them; the lines share their places."""
     speaking = [line for line in lines if line.words]
     if not speaking:

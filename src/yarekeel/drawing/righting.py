@@ -60,7 +60,7 @@ def draw(curves: Sequence[Curve], happenings: Sequence[Happening], water_in: Rad
     on it is dashed: the boat would no longer be the one computed."""
     main = curves[0].curve
     rows = _rows(happenings, abs(main.points[-1].heel))
-    pushes = [[c.curve.push(p) for p in c.curve.points] for c in curves]
+    pushes = [[c.curve.righting_arm(p) for p in c.curve.points] for c in curves]
     high = max(*(max(p) for p in pushes), 1e-06) * 1.16
     low = max(min(*(min(p) for p in pushes), 0.0), -DEEPEST * high)
     frame = _Frame(TOP + ROW * (max(rows, default=-1) + 1) + 6, high, low * 1.04, abs(main.points[-1].heel))
@@ -167,7 +167,7 @@ def _area(frame: _Frame, curve: RightingCurve) -> str:
     """What the curve spans over the axis on its first way up and down."""
     points, begun = [], False
     for p in curve.points:
-        push = curve.push(p)
+        push = curve.righting_arm(p)
         if push < 0 and begun:
             break
         if push >= 0:
@@ -186,7 +186,7 @@ def _labels(frame: _Frame, curves: Sequence[Curve], pushes: Sequence[Sequence[fl
         return []
     out: list[str] = []
     peak = curves[0].curve.peak
-    taken = [(frame.x(abs(peak.heel)) + shift, frame.y(curves[0].curve.push(peak)) - 8) for shift in (0.0, 70.0, 140.0)]
+    taken = [(frame.x(abs(peak.heel)) + shift, frame.y(curves[0].curve.righting_arm(peak)) - 8) for shift in (0.0, 70.0, 140.0)]
     for one, push in zip(curves, pushes, strict=True):
         inside = list(itertools.takewhile(lambda p: p[1] > frame.low, zip(one.curve.points, push, strict=True)))
         places = [(frame.x(abs(p.heel)), frame.y(v)) for p, v in inside]
@@ -205,7 +205,7 @@ def _labels(frame: _Frame, curves: Sequence[Curve], pushes: Sequence[Sequence[fl
 def _peak(frame: _Frame, curve: RightingCurve, say: Say) -> list[str]:
     if not curve.rights:
         return []
-    lean, push = abs(curve.peak.heel), curve.push(curve.peak)
+    lean, push = abs(curve.peak.heel), curve.righting_arm(curve.peak)
     px, zero = frame.x(lean), frame.y(0.0)
     left = px < WIDTH * 0.55
     parts = [

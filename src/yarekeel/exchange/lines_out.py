@@ -21,7 +21,7 @@ MARGIN = 0.08
 
 
 @dataclass(frozen=True, eq=False)
-class Line:
+class DrawnLine:
     """One closed outline: its layer, its name, its place along the axis it is cut across, and its points (n, 2) on paper, mm."""
 
     layer: str
@@ -30,7 +30,7 @@ class Line:
     points: Floats
 
 
-def lines_of(mesh: Mesh, stations: tuple[Metres, ...], waterlines: tuple[Metres, ...], buttocks: tuple[Metres, ...]) -> list[Line]:
+def lines_of(mesh: Mesh, stations: tuple[Metres, ...], waterlines: tuple[Metres, ...], buttocks: tuple[Metres, ...]) -> list[DrawnLine]:
     """The outlines cut at the given places, laid out on paper: x to the right, y up, millimetres."""
     low, high = mesh.bounds
     gap = MARGIN * float(high[0] - low[0])
@@ -45,11 +45,11 @@ def lines_of(mesh: Mesh, stations: tuple[Metres, ...], waterlines: tuple[Metres,
     for layer, word, axis, places, paper in kinds:
         for number, at in enumerate(places):
             for piece, outline in enumerate(outlines(mesh, axis, at)):
-                out.append(Line(layer, f"{word}-{number}" + (f"-{piece}" if piece else ""), at, MILLIMETRES * paper(outline)))
+                out.append(DrawnLine(layer, f"{word}-{number}" + (f"-{piece}" if piece else ""), at, MILLIMETRES * paper(outline)))
     return out
 
 
-def dxf(lines: list[Line]) -> bytes:
+def dxf(lines: list[DrawnLine]) -> bytes:
     """A DXF drawing (R2010, millimetres), a closed polyline for each outline on its layer."""
     import ezdxf.filemanagement  # a third of a second to load, so only when a file is asked for
     from ezdxf import units
@@ -66,7 +66,7 @@ def dxf(lines: list[Line]) -> bytes:
     return text.getvalue().encode()
 
 
-def svg(lines: list[Line], title: str) -> bytes:
+def svg(lines: list[DrawnLine], title: str) -> bytes:
     """An SVG drawing, one user unit a millimetre, a closed path for each outline, named and grouped by layer."""
     points = np.vstack([line.points for line in lines]) if lines else np.zeros((1, 2))
     low, high = points.min(axis=0) - 10, points.max(axis=0) + 10
@@ -74,7 +74,7 @@ def svg(lines: list[Line], title: str) -> bytes:
     return "".join(_svg(lines, title, float(low[0]), float(high[1]), float(width), float(height))).encode()
 
 
-def _svg(lines: list[Line], title: str, left: float, top: float, width: float, height: float) -> Iterator[str]:
+def _svg(lines: list[DrawnLine], title: str, left: float, top: float, width: float, height: float) -> Iterator[str]:
     yield f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:.2f}mm" height="{height:.2f}mm" viewBox="0 0 {width:.2f} {height:.2f}">'
     yield f"<title>{escape(title)}</title>"
     for layer, colour in (("STATIONS", "#15232B"), ("BUTTOCKS", "#3B7350"), ("WATERLINES", "#1F6770")):

@@ -282,7 +282,7 @@ def test_the_capsize_wind_is_where_lever_and_greatest_arm_meet():
     lever = plain_tests.lever_of_wind(craft, r.afloat, r.boat, s.capsize)
     assert r.starboard is not None
     # At that wind the lever just clears the curve somewhere: least distance between them is next to nothing.
-    gap = max(r.starboard.push(p) - lever.at(p.heel) for p in r.starboard.points[1:] if p.heel <= sailing.KNOCKED_DOWN)
+    gap = max(r.starboard.righting_arm(p) - lever.at(p.heel) for p in r.starboard.points[1:] if p.heel <= sailing.KNOCKED_DOWN)
     assert gap == pytest.approx(0.0, abs=3e-3)
     assert [a for _, a in s.leans if a is not None] == sorted(a for _, a in s.leans if a is not None)
     # Box: the lateral area under water is 2.0 x 0.15 about amidships; lead by hand.

@@ -20,7 +20,7 @@ from yarekeel.stages.design import editing, listing
 from yarekeel.stages.design.aboard import refreshed
 from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Count, Design, LoadCase
+from yarekeel.stages.design.design import Body, Design, LoadCase, LoadCount
 from yarekeel.stages.judging import cases
 from yarekeel.stages.weights import weigh_in, weights
 
@@ -139,8 +139,8 @@ def test_an_estimate_is_as_unsure_as_its_material():
 def test_load_cases_count_what_differs():
     tank = WeightItem("tank", 0.0, (0.3, 0.0, 0.0), "data", recipe=Tank(0.2, 0.2, 0.1, 0.8))
     loads = (
-        LoadCase("light", (Count("load", 0.0), Count("tank", 0.5))),
-        LoadCase("heaped", (Count("load", 3.0), Count("cells", 2.0), Count("tank", 9.0))),
+        LoadCase("light", (LoadCount("load", 0.0), LoadCount("tank", 0.5))),
+        LoadCase("heaped", (LoadCount("load", 3.0), LoadCount("cells", 2.0), LoadCount("tank", 9.0))),
     )
     c = craft(CELLS, LOAD, tank, cases=loads)
     light, heaped = c.in_case("light"), c.in_case("heaped")
@@ -155,9 +155,9 @@ def test_load_cases_count_what_differs():
 
 def test_cases_side_by_side_name_the_worst():
     loads = (
-        LoadCase("empty", (Count("load", 0.0),)),
-        LoadCase("sinking", (Count("load", 60.0),)),
-        LoadCase("double", (Count("load", 2.0),)),
+        LoadCase("empty", (LoadCount("load", 0.0),)),
+        LoadCase("sinking", (LoadCount("load", 60.0),)),
+        LoadCase("double", (LoadCount("load", 2.0),)),
     )
     c = craft(CELLS, LOAD, SKIN, cases=loads)
     result = cases.assess(c)

@@ -4,6 +4,8 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 
 from yarekeel.core.errors import InvalidMesh
 from yarekeel.core.geometry.attitude import Attitude
@@ -86,16 +88,9 @@ class Hull:
     @cached_property
     def parts(self) -> Ints:
         """Number of the connected piece each face belongs to, (m,)."""
-        group = np.arange(len(self.mesh.faces))
-        left, right = self.edges.left, self.edges.right
-        while True:  # the least number spreads; doubling makes it quick
-            new = group.copy()
-            np.minimum.at(new, left, group[right])
-            np.minimum.at(new, right, group[left])
-            new = new[new]
-            if (new == group).all():
-                return np.asarray(np.unique(group, return_inverse=True)[1])
-            group = new
+        edges, count = self.edges, len(self.mesh.faces)
+        joined = coo_array((np.ones(len(edges.left), dtype=bool), (edges.left, edges.right)), shape=(count, count))
+        return np.asarray(connected_components(joined, directed=False)[1], dtype=np.intp)
 
     def least_freeboard(self, attitude: Attitude) -> tuple[Metres, Point]:
         """Height above the surface of the lowest point of the deck rim, and that point (boat axes)."""

@@ -34,7 +34,7 @@ class Overpowered(YareKeelError):
 
 
 @dataclass(frozen=True, slots=True)
-class Push:
+class AppliedForce:
     """A force of ``newtons`` (3,) at ``at`` (boat axes). Its axes are the boat's own where ``with_boat`` (a thruster), else the
     world's along the boat's heading (forward, to port, up): a hand, a tow line, wind."""
 
@@ -67,7 +67,7 @@ def solve_pushed(
     mass: Kilograms,
     gravity: Point,
     density: KilogramsPerCubicMetre,
-    pushes: Sequence[Push],
+    pushes: Sequence[AppliedForce],
     kernel: Flotation | Laden | None = None,
 ) -> Pushed:
     """Where the boat rests under ``pushes``. Raises BoatSinks where they push it under, Overpowered where it goes over."""
@@ -109,7 +109,7 @@ def _between(a: Point, b: Point, share: float) -> Point:
 
 
 def _as_weight(
-    kernel: Flotation | Laden, mass: Kilograms, gravity: Point, density: KilogramsPerCubicMetre, pushes: Sequence[Push], a: Attitude
+    kernel: Flotation | Laden, mass: Kilograms, gravity: Point, density: KilogramsPerCubicMetre, pushes: Sequence[AppliedForce], a: Attitude
 ) -> tuple[Point, Kilograms, tuple[float, float]]:
     """The weight and its place (boat axes) that stand for gravity and the forces at an attitude, and the forces' moments."""
     rows = a.rows

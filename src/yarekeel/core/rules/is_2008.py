@@ -32,7 +32,7 @@ class Measured:
 
 
 @dataclass(frozen=True, slots=True)
-class Clause:
+class Criterion:
     """One criterion: its clause, what it asks, what the boat has."""
 
     clause: str
@@ -47,13 +47,13 @@ class Clause:
 
 
 @formula("part A, 2.2 and 2.3", IS_2008, "a yardstick: ships of 24 m and more")
-def clauses(m: Measured) -> tuple[Clause, ...]:
+def clauses(m: Measured) -> tuple[Criterion, ...]:
     """The criteria of 2.2.1 to 2.2.4, one by one."""
     return (
-        Clause("2.2.1", "Area under the arm to 30°", "arm_area", TO_30, m.to_30),
-        Clause("2.2.1", "Area to 40°, or to where water comes in", "arm_area", TO_40, m.to_40),
-        Clause("2.2.1", "Area from 30° on to there", "arm_area", BETWEEN, m.to_40 - m.to_30),
-        Clause("2.2.2", "Righting arm at 30° or more", "length", ARM, m.arm_past_30),
-        Clause("2.2.3", "Lean of the greatest arm", "angle", math.radians(PEAK_DEG), m.peak_at),
-        Clause("2.2.4", "GM", "length", GM, m.gm),
+        Criterion("2.2.1", "Area under the arm to 30°", "arm_area", TO_30, m.to_30),
+        Criterion("2.2.1", "Area to 40°, or to where water comes in", "arm_area", TO_40, m.to_40),
+        Criterion("2.2.1", "Area from 30° on to there", "arm_area", BETWEEN, m.to_40 - m.to_30),
+        Criterion("2.2.2", "Righting arm at 30° or more", "length", ARM, m.arm_past_30),
+        Criterion("2.2.3", "Lean of the greatest arm", "angle", math.radians(PEAK_DEG), m.peak_at),
+        Criterion("2.2.4", "GM", "length", GM, m.gm),
     )

@@ -135,14 +135,14 @@ def height_from(boat: Righted, mass: Kilograms, incline: Incline) -> tuple[Found
         a = a[:, :1]
     if not len(a) or float(np.ptp([0.0, *a[:, 0]] if a.shape[1] == 1 else a[:, 0])) < math.sin(LEAST_ANGLE):
         return None
-    inverse = np.linalg.inv(a.T @ a)
-    found = inverse @ a.T @ b
+    inverse = np.linalg.pinv(a)
+    found = inverse @ b
     dz = float(found[0])
     gm = max(boat.held(0.0).heel_stiffness * boat.share - dz, 0.0)
     each = math.hypot(
         gm * reading(0.0, math.radians(incline.angle_deg)).half_width, weight / mass * reading(0.0, incline.place_m).half_width
     )
-    band = each * math.sqrt(float(inverse[0, 0]))
+    band = each * float(np.linalg.norm(inverse[0]))
     return Found(boat.gravity[2] + dz, band), float(found[1]) if len(found) > 1 else 0.0
 
 

@@ -74,7 +74,7 @@ class RightingCurve:
     branches: tuple[tuple[Radians, Radians], ...] = ()
     stopped: Radians | None = None
 
-    def push(self, point: RightingPoint) -> Metres:
+    def righting_arm(self, point: RightingPoint) -> Metres:
         """The arm at a point, positive where it brings the boat back from that side."""
         return self.side * point.arm
 
@@ -291,7 +291,7 @@ def _from_anywhere(boat: Righted, heel: Radians, trim: Radians, d: Metres | None
 def _read(boat: Righted, points: Sequence[RightingPoint], evaluations: int) -> RightingCurve:
     side = -1 if points[-1].heel < points[0].heel else 1
     arms = [side * p.arm if abs(p.arm) > NO_ARM * boat.kernel.half_extent else 0.0 for p in points]
-    first, ends = _stretch(points, arms)
+    first, ends = _righting_run(points, arms)
     top = max(range(first, ends), key=lambda k: arms[k])
     vanishing = next(
         (_between(points[k], points[k + 1], arms[k], arms[k + 1]) for k in range(top, len(points) - 1) if arms[k] > 0 >= arms[k + 1]), None
@@ -303,7 +303,7 @@ def _read(boat: Righted, points: Sequence[RightingPoint], evaluations: int) -> R
     return RightingCurve(tuple(points), side, points[top], vanishing, under, _area(points, vanishing, side), arms[top] > 0, evaluations)
 
 
-def _stretch(points: Sequence[RightingPoint], arms: Sequence[Metres]) -> tuple[int, int]:
+def _righting_run(points: Sequence[RightingPoint], arms: Sequence[Metres]) -> tuple[int, int]:
     """The points (from, to) between which it is brought back: of the stretches that begin before 90° the one that pushes hardest.
     One that begins later only pushes a boat that lies over to where it lies; one before it may end at a float's contact. All
     points where nothing brings it back."""

@@ -24,7 +24,7 @@ BILGE_ROOM: Ratio = 0.95
 
 
 @dataclass(frozen=True, slots=True)
-class Into:
+class BilgePlace:
     """Where loose water can go: a compartment by its number, or the undivided inside of a body (``number`` None), of a pair that
     of one ``side`` (1 port, -1 starboard, 0 not a pair)."""
 
@@ -64,7 +64,7 @@ class FloodAssessment:
     findings: tuple[Finding, ...]
 
 
-def places(craft: Craft) -> tuple[Into, ...]:
+def places(craft: Craft) -> tuple[BilgePlace, ...]:
     """Where loose water can be put: every compartment that could be built, and hulls that are not divided."""
     bodies = craft.design.bodies
     divided = {c.body for c in craft.design.compartments}
@@ -73,12 +73,14 @@ def places(craft: Craft) -> tuple[Into, ...]:
         if b.role not in ("hull", "float") or b.name in divided:
             continue
         if b.mirrored and b.at_m[1]:  # the two of a pair are not one room
-            out += [Into(f"bilge of {b.name}, {word}", None, n, side) for side, word in ((1, "port"), (-1, "starboard"))]
+            out += [BilgePlace(f"bilge of {b.name}, {word}", None, n, side) for side, word in ((1, "port"), (-1, "starboard"))]
         else:
-            out.append(Into(f"bilge of {b.name}", None, n))
+            out.append(BilgePlace(f"bilge of {b.name}", None, n))
     number = {b.name: n for n, b in enumerate(bodies)}
     rooms = [
-        Into(s.compartment.name, n, number[s.compartment.body]) for n, s in enumerate(craft.spaces) if s.kernel and not s.compartment.filled
+        BilgePlace(s.compartment.name, n, number[s.compartment.body])
+        for n, s in enumerate(craft.spaces)
+        if s.kernel and not s.compartment.filled
     ]
     return tuple(rooms + out)
 
@@ -87,7 +89,7 @@ def assess(
     craft: Craft,
     open_to_sea: frozenset[int] = frozenset(),
     litres: CubicMetres = 0.0,
-    into: Into | None = None,
+    into: BilgePlace | None = None,
     leak: float = 0.0,
 ) -> FloodAssessment:
     """Float it with the spaces ``open_to_sea`` (numbers of compartments), ``litres`` (m3) loose in ``into``, and a leak of so
@@ -119,7 +121,7 @@ def assess(
     return FloodAssessment(before, after, kernel, lost, loose, time, tuple(findings))
 
 
-def _room(craft: Craft, into: Into) -> Space:
+def _room(craft: Craft, into: BilgePlace) -> Space:
     """The place as a space; a whole hull's inside is one of its own."""
     if into.number is not None:
         return craft.spaces[into.number]
@@ -128,7 +130,7 @@ def _room(craft: Craft, into: Into) -> Space:
     return Space(Compartment(into.title, body.name, room=BILGE_ROOM), mesh, kernel_about(mesh, craft.hull.kernel.centre), 1.0, "")
 
 
-def with_water(craft: Craft, litres: CubicMetres, into: Into) -> Laden:
+def with_water(craft: Craft, litres: CubicMetres, into: BilgePlace) -> Laden:
     """What floats with so much water (m3) loose in a place. Raises InvalidInput for more than it holds."""
     room = _room(craft, into)
     if litres > room.capacity * (1 + 1e-9):

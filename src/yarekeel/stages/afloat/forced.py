@@ -11,7 +11,7 @@ from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.wetted import side_area
 from yarekeel.core.hydrostatics import curves
 from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
-from yarekeel.core.hydrostatics.forces import Overpowered, Push, Pushed, solve_pushed, wind_force
+from yarekeel.core.hydrostatics.forces import AppliedForce, Overpowered, Pushed, solve_pushed, wind_force
 from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Point, Ratio, SquareMetres
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
@@ -48,23 +48,23 @@ class ForcedAssessment:
 
     free: Afloat | None
     pushed: Pushed | None
-    pushes: tuple[Push, ...]
+    pushes: tuple[AppliedForce, ...]
     ends: Ends | None
     over_throttle: tuple[tuple[Ratio, float | None], ...]
     findings: tuple[Finding, ...]
 
 
-def pushes_of(craft: Craft, forces: Forces) -> tuple[Push, ...]:
+def pushes_of(craft: Craft, forces: Forces) -> tuple[AppliedForce, ...]:
     """The forces one by one, with where they act."""
     running = [m for m in craft.design.drive.motors if m.thrust_n * forces.throttle]
-    out = [Push(m.name, m.at_m, (m.thrust_n * forces.throttle, 0.0, 0.0), True) for m in running]
+    out = [AppliedForce(m.name, m.at_m, (m.thrust_n * forces.throttle, 0.0, 0.0), True) for m in running]
     if forces.tow:
-        out.append(Push("tow line", forces.tow_at, (-forces.tow, 0.0, 0.0)))
+        out.append(AppliedForce("tow line", forces.tow_at, (-forces.tow, 0.0, 0.0)))
     if forces.hand:
-        out.append(Push("hand on the rail", rail_at(craft, -math.copysign(1.0, forces.hand)), (0.0, 0.0, -abs(forces.hand))))
+        out.append(AppliedForce("hand on the rail", rail_at(craft, -math.copysign(1.0, forces.hand)), (0.0, 0.0, -abs(forces.hand))))
     if forces.wind:
         area, centre = windage(craft.hull.mesh, _free(craft).attitude)
-        out.append(Push("wind", centre, (0.0, -wind_force(forces.wind, area), 0.0)))
+        out.append(AppliedForce("wind", centre, (0.0, -wind_force(forces.wind, area), 0.0)))
     return tuple(out)
 
 

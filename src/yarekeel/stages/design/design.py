@@ -125,7 +125,7 @@ class Marks:
 
 
 @dataclass(frozen=True, slots=True)
-class Count:
+class LoadCount:
     """How many of an item are aboard in a load case; of a tank, how many times its listed filling."""
 
     item: str
@@ -141,7 +141,7 @@ class LoadCase:
     """A named load: what differs from the list, by the items' names."""
 
     name: str = text(MISSING, "Load case")
-    counts: tuple[Count, ...] = ()
+    counts: tuple[LoadCount, ...] = ()
 
     def __post_init__(self) -> None:
         check_parameters(self)

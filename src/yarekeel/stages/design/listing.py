@@ -10,7 +10,7 @@ from yarekeel.core.weights.items import GROUPS, WeightItem
 from yarekeel.core.weights.materials import MATERIALS, Material
 from yarekeel.core.weights.recipes import RECIPES
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Count, Design, LoadCase
+from yarekeel.stages.design.design import Design, LoadCase, LoadCount
 
 MOST_LINES = 5000
 LEAST_FACTOR = 0.05
@@ -214,7 +214,7 @@ def with_count(design: Design, number: int, line: int, quantity: float | None) -
     case, name = design.cases[number], design.weights[line].name
     counts = [c for c in case.counts if c.item != name]
     if quantity is not None:
-        counts.append(Count(name, quantity))
+        counts.append(LoadCount(name, quantity))
     changed = dataclasses.replace(case, counts=tuple(counts))
     return dataclasses.replace(design, cases=(*design.cases[:number], changed, *design.cases[number + 1 :]))
 

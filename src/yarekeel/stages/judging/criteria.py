@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from yarekeel.core.errors import Unsolved
 from yarekeel.core.findings import Finding
 from yarekeel.core.quantities import MetreRadians, Radians
-from yarekeel.core.rules.is_2008 import IS_2008, Clause, Measured, clauses
+from yarekeel.core.rules.is_2008 import IS_2008, Criterion, Measured, clauses
 from yarekeel.core.sources import SMALL_CRAFT
 from yarekeel.core.stability.righting import Righted, RightingCurve, RightingPoint
 from yarekeel.stages.design.craft import Craft
@@ -32,7 +32,7 @@ class Own:
 class CriteriaAssessment:
     """``flooding`` is the lean up to which areas are taken, 40° at most."""
 
-    clauses: tuple[Clause, ...]
+    clauses: tuple[Criterion, ...]
     own: tuple[Own, ...]
     flooding: Radians
     findings: tuple[Finding, ...]
@@ -60,8 +60,8 @@ def assess(figures: Figures) -> CriteriaAssessment | None:
     last = min(FORTY, abs(wet.heel) if wet else math.inf)
     try:
         to_last, to_30 = area_to(r.boat, curve, last), area_to(r.boat, curve, min(THIRTY, last))
-        arm = max([curve.push(p) for p in curve.points if abs(p.heel) >= THIRTY], default=0.0)
-        arm = max(arm, curve.push(point_at(r.boat, curve, THIRTY)))
+        arm = max([curve.righting_arm(p) for p in curve.points if abs(p.heel) >= THIRTY], default=0.0)
+        arm = max(arm, curve.righting_arm(point_at(r.boat, curve, THIRTY)))
     except Unsolved:
         return None
     measured = Measured(to_30, to_last, arm, abs(curve.peak.heel) if curve.rights else 0.0, r.afloat.judged_gm)

@@ -161,7 +161,7 @@ def _swamped_carries(f: Figures) -> Kilograms | None:
 
 def _greatest_arm(f: Figures) -> Metres | None:
     worse = f.stability.worse
-    return None if worse is None else worse.push(worse.peak) if worse.rights else 0.0
+    return None if worse is None else worse.righting_arm(worse.peak) if worse.rights else 0.0
 
 
 def _range(f: Figures) -> Radians | None:

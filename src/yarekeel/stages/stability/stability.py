@@ -25,7 +25,7 @@ from yarekeel.core.stability.righting import (
     with_other_trims,
 )
 from yarekeel.stages.afloat import flooding
-from yarekeel.stages.afloat.flooding import Into
+from yarekeel.stages.afloat.flooding import BilgePlace
 from yarekeel.stages.brief.brief import caution
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.limits import limit_always, limit_of
@@ -99,14 +99,16 @@ def end_of(curve: RightingCurve) -> Radians:
     return curve.points[-1].heel if curve.vanishing is None else curve.vanishing
 
 
-def _boat(craft: Craft, litres: CubicMetres, into: Into | None) -> tuple[Afloat, Righted]:
+def _boat(craft: Craft, litres: CubicMetres, into: BilgePlace | None) -> tuple[Afloat, Righted]:
     kernel = flooding.with_water(craft, litres, into) if into is not None and litres > 0 else craft.kernel
     total = craft.total
     afloat = float_boat(craft.hull, total.mass, total.centre, craft.density, None, kernel)
     return afloat, Righted(craft.hull, afloat.listed_volume, afloat.listed_gravity, kernel)
 
 
-def assess(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres = 0.0, into: Into | None = None) -> StabilityAssessment:
+def assess(
+    craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres = 0.0, into: BilgePlace | None = None
+) -> StabilityAssessment:
     """GM where it rests and the righting arms over ``heels`` (from 0 outward) to both sides, with ``litres`` (m3) of water loose in
     a place. Raises InvalidInput for more water than the place holds."""
     return judged(craft, swept(craft, heels, litres, into))
@@ -117,7 +119,7 @@ def judged(craft: Craft, found: StabilityAssessment) -> StabilityAssessment:
     return found if found.worse is None else replace(found, findings=tuple(_findings(craft, found)))
 
 
-def swept(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres = 0.0, into: Into | None = None) -> StabilityAssessment:
+def swept(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres = 0.0, into: BilgePlace | None = None) -> StabilityAssessment:
     """As ``assess`` without the verdicts, which alone hang on the brief (a boat that has no curve has its reason as a finding)."""
     try:
         afloat, boat = _boat(craft, litres, into)
@@ -173,7 +175,7 @@ def _lowering(boat: Righted, curves: tuple[RightingCurve, ...]) -> Metres | None
     gravity, lowered = boat.gravity, 0.0
     depth = float(np.ptp(boat.hull.mesh.bounds, axis=0)[2])
     for _ in range(LOWERINGS):
-        lack = max(-c.push(p) / math.sin(abs(p.heel)) for c in curves for p in c.points if 0.04 < abs(p.heel) < math.pi - 0.04)
+        lack = max(-c.righting_arm(p) / math.sin(abs(p.heel)) for c in curves for p in c.points if 0.04 < abs(p.heel) < math.pi - 0.04)
         if abs(lack) < 1e-3 * boat.kernel.half_extent and lowered > 0:
             break
         lowered += lack
@@ -305,7 +307,7 @@ def _initial(craft: Craft, afloat: Afloat) -> Finding:
 
 
 def _peak(craft: Craft, curve: RightingCurve) -> Finding:
-    arm, limit = curve.push(curve.peak), limit_of(craft.design.brief, "peak")
+    arm, limit = curve.righting_arm(curve.peak), limit_of(craft.design.brief, "peak")
     asked = limit.asked if limit else 0.0
     values: dict[str, float | str] = {"arm": arm, "heel": abs(curve.peak.heel), "asked": asked, "last": abs(curve.points[-1].heel)}
     if not curve.rights:

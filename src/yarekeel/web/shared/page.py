@@ -14,7 +14,7 @@ from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.store.yard import Boat, Revision, letter_of
-from yarekeel.units import SYSTEMS, Said, System, number_in, said, say, unit_of
+from yarekeel.units import SYSTEMS, System, WordedFinding, number_in, said, say, unit_of
 
 
 @kept
@@ -84,7 +84,7 @@ class Reader:
     def say(self, value: float, kind: str) -> str:
         return say(value, kind, self.system)
 
-    def findings(self, findings: tuple[Finding, ...]) -> tuple[Said, ...]:
+    def findings(self, findings: tuple[Finding, ...]) -> tuple[WordedFinding, ...]:
         return tuple(said(f, self.system) for f in findings)
 
     def figure(self, label: str, value: float, kind: str, note: str, tone: str = "", touch: str = "", *, extra: int = 0) -> Readout:

@@ -23,8 +23,8 @@ from yarekeel.web.shared.access import ShelfDep, YardDep
 from yarekeel.web.shared.fields import field, parsed, spec_of
 from yarekeel.web.shared.page import BY_SLUG, STAGES, Frame, Reader, Stage, craft_of, frame_of
 from yarekeel.web.shared.sending import sent
-from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.commands import COMMANDS, REDRAWS, Doing, command_of
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.templating import render
 
 router = APIRouter()
@@ -62,9 +62,9 @@ def stage_of(slug: str) -> Stage:
     return stage
 
 
-def asked_of(boat: Boat, revision: Revision, design: Design, ask: Mapping[str, str]) -> Asked:
+def asked_of(boat: Boat, revision: Revision, design: Design, ask: Mapping[str, str]) -> PageRequest:
     """What a view is asked with."""
-    return Asked(boat, revision, design, Reader(SYSTEMS[revision.units]), ask)
+    return PageRequest(boat, revision, design, Reader(SYSTEMS[revision.units]), ask)
 
 
 @router.get("/boats/{boat_id:int}/{letter}/boat.json")
@@ -127,7 +127,7 @@ def look(yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, slug: str, b
     return JSONResponse({"seq": body.seq, "snapshot": revision.snapshot, "fields": fields, "errors": errors, "parts": parts, "says": says})
 
 
-def _parts(slug: str, asked: Asked, frame: Frame, structural: bool) -> tuple[dict[str, str], Any]:
+def _parts(slug: str, asked: PageRequest, frame: Frame, structural: bool) -> tuple[dict[str, str], Any]:
     """The parts of a page drawn again, and the view they show (None if they were remembered, as is done where they depend on
     nothing but the design and the questions)."""
     view = VIEWS[slug]

@@ -10,9 +10,9 @@ from typing import Any
 from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.units import Said, parse
+from yarekeel.units import WordedFinding, parse
 from yarekeel.web.shared.page import Readout
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 
 
 @dataclass(frozen=True)
@@ -44,7 +44,7 @@ class Tab:
 
     picture: Markup = Markup("")
     readouts: tuple[Readout, ...] = ()
-    findings: tuple[Said, ...] = ()
+    findings: tuple[WordedFinding, ...] = ()
     title: str = ""
     more: Any = None
     answers: tuple[Answer, ...] = ()
@@ -61,16 +61,16 @@ def tabs_of(package: ModuleType) -> dict[str, Any]:
     return dict(sorted(rows, key=lambda row: row[1].RANK))
 
 
-def titles(tabs: Mapping[str, Any], asked: Asked) -> tuple[tuple[str, str], ...]:
+def titles(tabs: Mapping[str, Any], asked: PageRequest) -> tuple[tuple[str, str], ...]:
     """Code and title of every tab that has something to say of this boat."""
     return tuple((code, tab.TITLE) for code, tab in tabs.items() if getattr(tab, "offered", _always)(asked))
 
 
-def _always(_: Asked) -> bool:
+def _always(_: PageRequest) -> bool:
     return True
 
 
-def number(asked: Asked, name: str, kind: str, default: float | None = None) -> tuple[float | None, str]:
+def number(asked: PageRequest, name: str, kind: str, default: float | None = None) -> tuple[float | None, str]:
     """A value asked for by name in any unit, and the sentence that refuses it; ``default`` for nothing typed."""
     text = asked.ask.get(name, "").strip()
     if not text:
@@ -82,7 +82,7 @@ def number(asked: Asked, name: str, kind: str, default: float | None = None) -> 
 
 
 def question(
-    asked: Asked, name: str, label: str, kind: str, placeholder: str, default: float | None = None, hint: str = ""
+    asked: PageRequest, name: str, label: str, kind: str, placeholder: str, default: float | None = None, hint: str = ""
 ) -> tuple[Question, float | None]:
     """The field and its value."""
     value, error = number(asked, name, kind, default)

@@ -11,7 +11,7 @@ from yarekeel.core.errors import InvalidInput, NotFound
 from yarekeel.drawing import tank
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.sizing.need import Need, Start, brief_of, starts
-from yarekeel.units import SYSTEMS, Said, System, parse, said, say
+from yarekeel.units import SYSTEMS, System, WordedFinding, parse, said, say
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.templating import render
 
@@ -25,7 +25,7 @@ ASKED = (
 
 
 @dataclass(frozen=True)
-class Asked:
+class NeedForm:
     name: str
     label: str
     text: str
@@ -39,7 +39,7 @@ class StartView:
     """A boat on offer; ``number`` is what starting with it sends, -1 where there is none to start with."""
 
     number: int
-    said: Said
+    said: WordedFinding
     picture: Markup
     figures: tuple[tuple[str, str], ...]
 
@@ -47,7 +47,7 @@ class StartView:
 @dataclass(frozen=True)
 class NeedView:
     kind: str
-    fields: tuple[Asked, ...]
+    fields: tuple[NeedForm, ...]
     starts: tuple[StartView, ...]
 
 
@@ -84,7 +84,7 @@ def _need(kind: str, typed: dict[str, str]) -> tuple[Need | None, dict[str, str]
 
 def _view(kind: str, typed: dict[str, str], asked: bool) -> tuple[NeedView, int]:
     need, errors = _need(kind, typed) if asked else (None, {})
-    fields = tuple(Asked(name, label, typed[name], example, hint, errors.get(name, "")) for name, label, _, example, hint in ASKED)
+    fields = tuple(NeedForm(name, label, typed[name], example, hint, errors.get(name, "")) for name, label, _, example, hint in ASKED)
     found = starts(need) if need else ()
     return NeedView(kind, fields, tuple(_start(n, s, kind) for n, s in enumerate(found))), 422 if errors else 200
 

@@ -20,7 +20,7 @@ from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import Reader, craft_of, float_of
 from yarekeel.web.shared.sending import sent
 from yarekeel.web.stages.afloat.tabs import curves
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 
 router = APIRouter()
 FLOATS, AT_ONCE = 500, 20
@@ -39,7 +39,7 @@ def curves_csv(yard: YardDep, boat_id: int, letter: str) -> Response:
     """The hydrostatic table in the units shown."""
     boat = yard.boat(boat_id)
     revision = boat.revision(letter)
-    asked = Asked(boat, revision, revision.design, Reader(SYSTEMS[revision.units]), {})
+    asked = PageRequest(boat, revision, revision.design, Reader(SYSTEMS[revision.units]), {})
     return sent(revision, curves.csv_of(asked).encode(), "csv", "text/csv; charset=utf-8")
 
 

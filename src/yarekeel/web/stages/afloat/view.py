@@ -12,10 +12,10 @@ from yarekeel.drawing import tank
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.afloat.afloat import FloatAssessment
 from yarekeel.stages.changes.ways.ballast_at import mass_that_levels
-from yarekeel.units import Said, number_in
+from yarekeel.units import WordedFinding, number_in
 from yarekeel.web.shared.page import Readout, float_of
 from yarekeel.web.stages.afloat import tabs
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Tab, tabs_of, titles
 
 PARTS = ("live", "side", "level", "more", "form")
@@ -48,7 +48,7 @@ class FloatView:
     empty: bool
     picture: Markup
     readouts: tuple[Readout, ...]
-    findings: tuple[Said, ...]
+    findings: tuple[WordedFinding, ...]
     on_board: tuple[OnBoard, ...]
     level: Level | None
     sealed: bool
@@ -56,7 +56,7 @@ class FloatView:
     tab: str = "afloat"
     tabs: tuple[tuple[str, str], ...] = ()
     part: Tab | None = None
-    cautions: tuple[Said, ...] = ()
+    cautions: tuple[WordedFinding, ...] = ()
     sunk: bool = False
     """It sinks, and the tab is for boats that float."""
 
@@ -65,7 +65,7 @@ MOST_LISTED = 60
 """Weights listed beside the tank, the heaviest."""
 
 
-def view(asked: Asked) -> FloatView:
+def view(asked: PageRequest) -> FloatView:
     """The boat at its attitude, and everything read off it."""
     result = float_of(asked.design)
     if result is None:
@@ -96,7 +96,7 @@ def view(asked: Asked) -> FloatView:
     )
 
 
-def _tank(asked: Asked, result: FloatAssessment) -> Markup:
+def _tank(asked: PageRequest, result: FloatAssessment) -> Markup:
     craft, brief = asked.craft, asked.design.brief
     marks = craft.marks
     wanted = None
@@ -120,7 +120,7 @@ def _tank(asked: Asked, result: FloatAssessment) -> Markup:
     )
 
 
-def _readouts(asked: Asked, result: FloatAssessment) -> tuple[Readout, ...]:
+def _readouts(asked: PageRequest, result: FloatAssessment) -> tuple[Readout, ...]:
     a, o, s = result.afloat, result.outputs, result.spread
     reader, say, brief = asked.reader, asked.reader.say, asked.design.brief
     total = asked.craft.total
@@ -162,7 +162,7 @@ def _readouts(asked: Asked, result: FloatAssessment) -> tuple[Readout, ...]:
     )
 
 
-def _per_load(asked: Asked, sinks: float, trims: float) -> Readout:
+def _per_load(asked: PageRequest, sinks: float, trims: float) -> Readout:
     """What a handy load does: 100 g for models, 10 kg for boats that carry people."""
     people = asked.design.brief.kind == "people"
     load, far = (10.0, 1.0) if people else (0.1, 0.1)
@@ -181,7 +181,7 @@ def _tones(result: FloatAssessment) -> dict[str, str]:
     return tones
 
 
-def _level(asked: Asked, result: FloatAssessment) -> Level | None:
+def _level(asked: PageRequest, result: FloatAssessment) -> Level | None:
     if result.afloat is None or result.afloat.is_unsteady:
         return None
     say, items = asked.reader.say, asked.craft.items

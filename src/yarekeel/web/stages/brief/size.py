@@ -15,8 +15,8 @@ from yarekeel.stages.judging.figures import draft_of
 from yarekeel.stages.judging.judge import Judged
 from yarekeel.stages.sizing import size_map, sizing, stock
 from yarekeel.stages.sizing.sizing import ScaleColumn, Tried
-from yarekeel.units import Said, parse
-from yarekeel.web.stages.asked import Asked
+from yarekeel.units import WordedFinding, parse
+from yarekeel.web.stages.page_request import PageRequest
 
 USUAL = (0.9, 1.0, 1.2)
 
@@ -42,7 +42,7 @@ class SizeView:
     before: Markup
     after: Markup
     rows: tuple[SizeRow, ...]
-    findings: tuple[Said, ...]
+    findings: tuple[WordedFinding, ...]
     args: Mapping[str, Any]
     button: str
 
@@ -64,7 +64,7 @@ class ScalesView:
     columns: tuple[ScaleView, ...]
 
 
-def size_of(asked: Asked) -> SizeView | None:
+def size_of(asked: PageRequest) -> SizeView | None:
     """The answer for the unknown chosen; None while nothing is aboard."""
     craft = asked.craft
     if not any(i.mass_kg > 0 for i in craft.items):
@@ -87,14 +87,14 @@ def size_of(asked: Asked) -> SizeView | None:
     )
 
 
-def _picture(asked: Asked, tried: Tried | None, label: str) -> Markup:
+def _picture(asked: PageRequest, tried: Tried | None, label: str) -> Markup:
     if tried is None:
         return Markup("")
     attitude = tried.judged.afloat.attitude if tried.judged.afloat else None
     return Markup(tank.small(Craft(tried.design).hull, attitude, 372.0, 190.0, label))
 
 
-def _rows(asked: Asked, limits: tuple[Limit, ...], now: Tried | None, answer: Tried | None) -> tuple[SizeRow, ...]:
+def _rows(asked: PageRequest, limits: tuple[Limit, ...], now: Tried | None, answer: Tried | None) -> tuple[SizeRow, ...]:
     say = asked.reader.say
     rows = []
     for w in limits:
@@ -113,13 +113,13 @@ def _rows(asked: Asked, limits: tuple[Limit, ...], now: Tried | None, answer: Tr
     return tuple(rows)
 
 
-def _value(asked: Asked, tried: Tried | None, w: Limit) -> str:
+def _value(asked: PageRequest, tried: Tried | None, w: Limit) -> str:
     if tried is None:
         return "–"
     return asked.reader.say(tried.judged.values[w.code], w.kind) if w.code in tried.judged.values else "it sinks"
 
 
-def scales_of(asked: Asked) -> ScalesView | None:
+def scales_of(asked: PageRequest) -> ScalesView | None:
     """Three scales side by side; None while nothing is aboard."""
     craft = asked.craft
     if not any(i.mass_kg > 0 for i in craft.items):
@@ -141,7 +141,7 @@ def scales_of(asked: Asked) -> ScalesView | None:
     return ScalesView(typed, error, heads, tuple(_column(asked, c) for c in columns))
 
 
-def _column(asked: Asked, c: ScaleColumn) -> ScaleView:
+def _column(asked: PageRequest, c: ScaleColumn) -> ScaleView:
     say = asked.reader.say
     name = f"{c.factor:.3g}"
     if c.tried is None:
@@ -193,14 +193,14 @@ class ShelfView:
     rows: tuple[ShelfRow, ...]
 
 
-def shelves_of(asked: Asked) -> tuple[ShelfView, ...] | None:
+def shelves_of(asked: PageRequest) -> tuple[ShelfView, ...] | None:
     """Everything that is sold in steps; None while nothing is aboard."""
     if not any(i.mass_kg > 0 for i in asked.craft.items):
         return None
     return tuple(_shelf(asked, s) for s in stock.shelves(asked.craft))
 
 
-def _shelf(asked: Asked, shelf: stock.Shelf) -> ShelfView:
+def _shelf(asked: PageRequest, shelf: stock.Shelf) -> ShelfView:
     rows = []
     by_code = {w.code: w for w in shelf.limits}
     for k, step in enumerate(shelf.steps):
@@ -215,7 +215,7 @@ def _shelf(asked: Asked, shelf: stock.Shelf) -> ShelfView:
     return ShelfView(shelf.title, none if shelf.pick is None else f"{shelf.steps[shelf.pick].title} does it.", tuple(rows))
 
 
-def _left(asked: Asked, judged: Judged, limit: Limit) -> str:
+def _left(asked: PageRequest, judged: Judged, limit: Limit) -> str:
     if limit.code not in judged.values:
         return "it sinks"
     say = asked.reader.say
@@ -239,7 +239,7 @@ class MapView:
     args: Mapping[str, Any]
 
 
-def map_of(asked: Asked) -> MapView | None:
+def map_of(asked: PageRequest) -> MapView | None:
     """The map's questions and the point in hand; the map itself is drawn on demand. None while nothing is aboard."""
     craft = asked.craft
     if not any(i.mass_kg > 0 for i in craft.items):

@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 from yarekeel.stages.brief import brief
 from yarekeel.stages.design.brief import LEFT_OPEN
-from yarekeel.units import Said
+from yarekeel.units import WordedFinding
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
-from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.brief.size import MapView, ScalesView, ShelfView, SizeView, map_of, scales_of, shelves_of, size_of
+from yarekeel.web.stages.page_request import PageRequest
 
 PARTS = ("side", "live", "form")
 TABS = (("brief", "What it must do"), ("size", "Size it"), ("map", "Size map"), ("scales", "Three scales"), ("shelf", "Off the shelf"))
@@ -19,7 +19,7 @@ class BriefView:
     general: tuple[Field, ...]
     targets: tuple[Field, ...]
     density: str
-    findings: tuple[Said, ...]
+    findings: tuple[WordedFinding, ...]
     now: AfloatNow
     also: tuple[Field, ...]
     tab: str
@@ -31,7 +31,7 @@ class BriefView:
     map: MapView | None
 
 
-def view(asked: Asked) -> BriefView:
+def view(asked: PageRequest) -> BriefView:
     """Fields, reasons and verdicts."""
     kind = asked.design.brief.kind
     result = brief.assess(asked.craft)

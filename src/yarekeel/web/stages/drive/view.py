@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 from yarekeel.core.propulsion.drive import DriveSums
 from yarekeel.stages.drive import drive
-from yarekeel.units import Said
+from yarekeel.units import WordedFinding
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 
 PARTS = ("live", "side", "form")
 MOTOR_COLUMNS = ("name", "thrust_n", "current_a", "known", "at_m.0", "at_m.1", "at_m.2")
@@ -28,11 +28,11 @@ class DriveView:
     motors: tuple[MotorRow, ...]
     battery: tuple[Field, ...]
     readouts: tuple[Readout, ...]
-    findings: tuple[Said, ...]
+    findings: tuple[WordedFinding, ...]
     now: AfloatNow
 
 
-def view(asked: Asked) -> DriveView:
+def view(asked: PageRequest) -> DriveView:
     """Fields and sums; empty while the boat weighs nothing."""
     design = asked.design
     motors = tuple(
@@ -55,7 +55,7 @@ def view(asked: Asked) -> DriveView:
     return DriveView(False, asked.sealed, motors, battery, readouts, asked.reader.findings(result.findings), now)
 
 
-def _readouts(asked: Asked, result: drive.DriveAssessment, s: DriveSums) -> tuple[Readout, ...]:
+def _readouts(asked: PageRequest, result: drive.DriveAssessment, s: DriveSums) -> tuple[Readout, ...]:
     reader, say, brief = asked.reader, asked.reader.say, asked.design.brief
     word = next(f.severity for f in result.findings if f.code == "drive.thrust_to_weight")
     wanted = f"asked {say(brief.thrust_to_weight, 'ratio')}"

@@ -9,8 +9,8 @@ from yarekeel.core.errors import InvalidInput, NotFound
 from yarekeel.units import SYSTEMS, fill
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import Reader
-from yarekeel.web.stages.asked import Asked
 from yarekeel.web.stages.fixes.view import assessed, record_of
+from yarekeel.web.stages.page_request import PageRequest
 
 router = APIRouter()
 
@@ -28,7 +28,7 @@ def choose(
     """Solve the candidate again under the same questions and start the next revision with it."""
     boat, revision = yard.boat(boat_id), yard.revision(boat_id, letter)
     reader = Reader(SYSTEMS[revision.units])
-    asked = Asked(boat, revision, revision.design, reader, {"trial": trial, "item": item, "ballast": ballast})
+    asked = PageRequest(boat, revision, revision.design, reader, {"trial": trial, "item": item, "ballast": ballast})
     record = record_of(asked)
     if record is None:
         raise NotFound("There is no such trial on this revision.")

@@ -7,16 +7,16 @@ from yarekeel.stages.fixes import fixes
 from yarekeel.stages.fixes.fixes import Candidate, FixesAssessment
 from yarekeel.stages.judging.outcome import Outcome
 from yarekeel.store.yard import TrialRecord
-from yarekeel.units import Said, fill, said
+from yarekeel.units import WordedFinding, fill, said
 from yarekeel.web.shared.page import Reader, craft_of
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.trials.view import numbered
 
 PARTS = ("live", "side")
 
 
 @dataclass(frozen=True)
-class Line:
+class FixLine:
     """A candidate in the table; ``code`` is empty when it cannot be chosen."""
 
     code: str
@@ -37,27 +37,27 @@ class FixesView:
     items: tuple[tuple[int, str, bool], ...]
     ballast: str
     ballast_error: str
-    lines: tuple[Line, ...]
-    findings: tuple[Said, ...]
+    lines: tuple[FixLine, ...]
+    findings: tuple[WordedFinding, ...]
     new_href: str
     compare_href: str
 
 
-def record_of(asked: Asked) -> TrialRecord | None:
+def record_of(asked: PageRequest) -> TrialRecord | None:
     """The trial asked for, else the latest on this revision."""
     wanted = asked.ask.get("trial", "")
     on_this = [t for t in numbered(asked.boat) if t.letter == asked.revision.letter]
     return next((t for t in on_this if str(t.id) == wanted), on_this[-1] if on_this and not wanted else None)
 
 
-def assessed(asked: Asked, record: TrialRecord) -> tuple[FixesAssessment, str]:
+def assessed(asked: PageRequest, record: TrialRecord) -> tuple[FixesAssessment, str]:
     """The candidates under the questions asked, and what is wrong with the ballast's place."""
     at, error = asked.length("ballast")
     item = asked.index("item", len(asked.design.weights) + 1)
     return fixes.assess(craft_of(asked.design), record.test, item, at), error
 
 
-def view(asked: Asked) -> FixesView:
+def view(asked: PageRequest) -> FixesView:
     """The table; empty until a trial was run on this revision."""
     record = record_of(asked)
     base = f"/boats/{asked.boat.id}"
@@ -107,18 +107,18 @@ def _verdict(o: Outcome) -> tuple[str, str]:
     )
 
 
-def _now(reader: Reader, result: FixesAssessment) -> Line:
+def _now(reader: Reader, result: FixesAssessment) -> FixLine:
     if result.now is None:
-        return Line("", "As found", "", (), "it sinks", "fails", "As found, the boat sinks.")
+        return FixLine("", "As found", "", (), "it sinks", "fails", "As found, the boat sinks.")
     verdict, tone = _verdict(result.now)
-    return Line("", "As found by the trial", "nothing changed", cells(reader, result.now, result.now), verdict, tone, "")
+    return FixLine("", "As found by the trial", "nothing changed", cells(reader, result.now, result.now), verdict, tone, "")
 
 
-def _line(reader: Reader, c: Candidate, now: Outcome | None) -> Line:
+def _line(reader: Reader, c: Candidate, now: Outcome | None) -> FixLine:
     s = c.solved
     title, work = fill(s.title.title, s.title.values, reader.system), fill(s.work.title, s.work.values, reader.system)
     if c.outcome is None:
         why = fill(s.why_not.sentence, s.why_not.values, reader.system) if s.why_not else ""
-        return Line("", title, work, (), "", "", why)
+        return FixLine("", title, work, (), "", "", why)
     verdict, tone = _verdict(c.outcome)
-    return Line(s.code, title, work, cells(reader, c.outcome, now), verdict, tone, "")
+    return FixLine(s.code, title, work, cells(reader, c.outcome, now), verdict, tone, "")

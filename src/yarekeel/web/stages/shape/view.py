@@ -14,11 +14,11 @@ from yarekeel.drawing import lines
 from yarekeel.drawing.solid import solid
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.shape import bodies, shape
-from yarekeel.units import Said, field_text, parse
+from yarekeel.units import WordedFinding, field_text, parse
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import float_of
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 
 PARTS = ("live", "side", "parts", "form")
 DEPENDS_ON_DESIGN_ALONE = True
@@ -53,7 +53,7 @@ class Lit:
 
 
 @dataclass(frozen=True)
-class Question:
+class CutQuestion:
     """A text field that asks without changing the boat, with the sentence that refuses it."""
 
     name: str
@@ -87,7 +87,7 @@ class ShapeView:
     mode: str
     lit: Lit | None
     ghost: bool
-    questions: tuple[Question, ...]
+    questions: tuple[CutQuestion, ...]
     rows: tuple[Row, ...]
     chosen: int
     tab: str
@@ -104,12 +104,12 @@ class ShapeView:
     facts: tuple[tuple[str, str, str], ...]
     form: tuple[tuple[str, str, str], ...]
     form_note: str
-    findings: tuple[Said, ...]
+    findings: tuple[WordedFinding, ...]
     now: AfloatNow
     sealed: bool
 
 
-def view(asked: Asked) -> ShapeView:
+def view(asked: PageRequest) -> ShapeView:
     """Everything on the page."""
     craft, design, reader = asked.craft, asked.design, asked.reader
     known = float_of(design)
@@ -171,7 +171,7 @@ def view(asked: Asked) -> ShapeView:
     )
 
 
-def _cuts(asked: Asked, result: shape.ShapeAssessment) -> tuple[lines.Grid, tuple[Question, ...]]:
+def _cuts(asked: PageRequest, result: shape.ShapeAssessment) -> tuple[lines.Grid, tuple[CutQuestion, ...]]:
     """Where the hull is cut, as asked, and the fields that ask."""
     waterline, first = _spacing(asked, "waterlines", "Waterlines every", result.size.depth, 1.0)
     buttock, second = _spacing(asked, "buttocks", "Buttocks every", result.size.beam, 0.5)
@@ -180,7 +180,7 @@ def _cuts(asked: Asked, result: shape.ShapeAssessment) -> tuple[lines.Grid, tupl
     return grid, (third, first, second)
 
 
-def _lines(asked: Asked, result: shape.ShapeAssessment, grid: lines.Grid, original: Craft | None) -> Markup:
+def _lines(asked: PageRequest, result: shape.ShapeAssessment, grid: lines.Grid, original: Craft | None) -> Markup:
     length = asked.reader.system.length
     ghost = bodies.nudged(asked.craft, asked.ask["lit"]) if asked.ask.get("ghost") and asked.ask.get("lit") else original
     picture = lines.draw(
@@ -196,7 +196,7 @@ def _lines(asked: Asked, result: shape.ShapeAssessment, grid: lines.Grid, origin
     return Markup(picture)
 
 
-def _spacing(asked: Asked, name: str, label: str, extent: float, part: float) -> tuple[float, Question]:
+def _spacing(asked: PageRequest, name: str, label: str, extent: float, part: float) -> tuple[float, CutQuestion]:
     """A spacing asked for, at least a fortieth of the extent; a round one where nothing usable was typed."""
     usual = lines.nice_spacing(extent * part)
     value, error = asked.length(name)
@@ -204,21 +204,21 @@ def _spacing(asked: Asked, name: str, label: str, extent: float, part: float) ->
         least = asked.reader.say(extent / lines.MOST_LINES, "length")
         value, error = None, f"Between {least} and ten times the hull."
     text = asked.ask.get(name, "").strip() or field_text(usual, "length", asked.reader.system)
-    return value or usual, Question(name, label, text, error)
+    return value or usual, CutQuestion(name, label, text, error)
 
 
-def _count(asked: Asked, name: str, label: str, usual: int) -> tuple[int, Question]:
+def _count(asked: PageRequest, name: str, label: str, usual: int) -> tuple[int, CutQuestion]:
     text = asked.ask.get(name, "").strip()
     try:
         value = parse(text, "count", asked.reader.system, name) if text else usual
     except InvalidInput:
         value = 0.0
     if value != int(value) or not 3 <= value <= MOST_STATIONS_DRAWN:
-        return usual, Question(name, label, text, f"A whole number from 3 to {MOST_STATIONS_DRAWN}.")
-    return int(value), Question(name, label, text or str(usual), "")
+        return usual, CutQuestion(name, label, text, f"A whole number from 3 to {MOST_STATIONS_DRAWN}.")
+    return int(value), CutQuestion(name, label, text or str(usual), "")
 
 
-def _lit(asked: Asked) -> Lit | None:
+def _lit(asked: PageRequest) -> Lit | None:
     found = re.fullmatch(r"bodies\.(\d{1,3})\.shape\.(\w+)", asked.ask.get("lit", ""))
     if not found or int(found[1]) >= len(asked.design.bodies):
         return None
@@ -232,7 +232,7 @@ def _lit(asked: Asked) -> Lit | None:
     return None
 
 
-def _fields(asked: Asked, chosen: int, tab: str) -> tuple[Field, ...]:
+def _fields(asked: PageRequest, chosen: int, tab: str) -> tuple[Field, ...]:
     at = f"bodies.{chosen}"
     if tab == "size":
         own = tuple(asked.field(f"{at}.shape.{p.name}") for p in parameters_of(asked.design.bodies[chosen].shape))
@@ -247,7 +247,7 @@ def _fields(asked: Asked, chosen: int, tab: str) -> tuple[Field, ...]:
     return ()
 
 
-def _marks(asked: Asked) -> tuple[Field, ...]:
+def _marks(asked: PageRequest) -> tuple[Field, ...]:
     marks = asked.craft.marks
     return (
         asked.field("marks.stern_x_m", value=marks.stern_x_m),
@@ -255,7 +255,7 @@ def _marks(asked: Asked) -> tuple[Field, ...]:
     )
 
 
-def _grid(asked: Asked, table: Offsets, chosen: int) -> Grid:
+def _grid(asked: PageRequest, table: Offsets, chosen: int) -> Grid:
     at = f"bodies.{chosen}.shape.stations"
     rows = []
     for k in range(len(table.stations)):
@@ -266,7 +266,7 @@ def _grid(asked: Asked, table: Offsets, chosen: int) -> Grid:
     return Grid(table.lines, tuple(rows))
 
 
-def _changes(asked: Asked, table: Offsets, chosen: int) -> tuple[Change, ...]:
+def _changes(asked: PageRequest, table: Offsets, chosen: int) -> tuple[Change, ...]:
     out = []
     for k, change in enumerate(table.changes):
         at = f"bodies.{chosen}.shape.changes.{k}"
@@ -278,14 +278,14 @@ def _changes(asked: Asked, table: Offsets, chosen: int) -> tuple[Change, ...]:
     return tuple(out)
 
 
-def _openings(asked: Asked, chosen: int) -> tuple[tuple[Field, ...], ...]:
+def _openings(asked: PageRequest, chosen: int) -> tuple[tuple[Field, ...], ...]:
     """Name and place of each opening, in the body's own axes."""
     at = f"bodies.{chosen}.openings"
     count = len(asked.design.bodies[chosen].openings)
     return tuple((asked.field(f"{at}.{k}.name"), *(asked.field(f"{at}.{k}.at_m.{axis}") for axis in range(3))) for k in range(count))
 
 
-def _against(asked: Asked, original: Craft, chosen: int) -> tuple[tuple[str, str, str], ...]:
+def _against(asked: PageRequest, original: Craft, chosen: int) -> tuple[tuple[str, str, str], ...]:
     """The changed body beside the table as drawn."""
     before, after = shape.measures(original.piece(chosen)), shape.measures(asked.craft.piece(chosen))
     kinds = {"length": "length", "beam": "length", "depth": "length", "volume": "volume", "surface": "area"}
@@ -293,7 +293,7 @@ def _against(asked: Asked, original: Craft, chosen: int) -> tuple[tuple[str, str
     return tuple((name.title(), say(getattr(before, name), kind), say(getattr(after, name), kind)) for name, kind in kinds.items())
 
 
-def _form(asked: Asked, result: shape.ShapeAssessment) -> tuple[tuple[str, str, str], ...]:
+def _form(asked: PageRequest, result: shape.ShapeAssessment) -> tuple[tuple[str, str, str], ...]:
     say, form = asked.reader.say, result.form
     whole = (
         ("Volume", say(result.size.volume, "volume"), "closed, to the deck"),

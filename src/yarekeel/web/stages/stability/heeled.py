@@ -9,7 +9,7 @@ from yarekeel.core.stability.inclining import Incline
 from yarekeel.core.stability.tipping import Tipping
 from yarekeel.core.weights.weigh_in import WeighIn
 from yarekeel.stages.afloat import flooding
-from yarekeel.stages.afloat.flooding import Into
+from yarekeel.stages.afloat.flooding import BilgePlace
 from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
@@ -17,7 +17,7 @@ from yarekeel.stages.stability import plain_tests, stability
 from yarekeel.stages.stability.plain_tests import Tested
 from yarekeel.stages.stability.stability import StabilityAssessment
 from yarekeel.web.shared.page import craft_of
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Question, question
 
 AS_IN_FORCE = "-"
@@ -38,7 +38,7 @@ class Heeled:
     words: str
 
 
-def _assessed(design: Design, litres: float, into: Into | None) -> StabilityAssessment:
+def _assessed(design: Design, litres: float, into: BilgePlace | None) -> StabilityAssessment:
     """The curves do not hang on the brief, on what the tests are done with, on sails and readings: those may change without a new
     sweep."""
     bare = dataclasses.replace(design, brief=Brief(), tipping=Tipping(), sails=(), incline=Incline(), weigh_in=WeighIn())
@@ -51,12 +51,12 @@ def _judged(design: Design, found: StabilityAssessment) -> StabilityAssessment:
 
 
 @kept
-def _swept(design: Design, litres: float, into: Into | None) -> StabilityAssessment:
+def _swept(design: Design, litres: float, into: BilgePlace | None) -> StabilityAssessment:
     return stability.swept(craft_of(design), litres=litres, into=into)
 
 
 @kept
-def _tested(design: Design, litres: float, into: Into | None) -> tuple[Tested, ...]:
+def _tested(design: Design, litres: float, into: BilgePlace | None) -> tuple[Tested, ...]:
     return plain_tests.assess(craft_of(design), _assessed(design, litres, into))
 
 
@@ -65,7 +65,7 @@ def assessed(design: Design) -> StabilityAssessment:
     return _assessed(design, 0.0, None)
 
 
-def _parts(asked: Asked) -> tuple[Craft, float, Into | None, Question, str]:
+def _parts(asked: PageRequest) -> tuple[Craft, float, BilgePlace | None, Question, str]:
     craft, load = asked.craft, asked.ask.get("load", AS_IN_FORCE)
     names = {c.name for c in asked.design.cases} | {""}
     if load in names:
@@ -76,7 +76,7 @@ def _parts(asked: Asked) -> tuple[Craft, float, Into | None, Question, str]:
     return craft, max(volume or 0.0, 0.0), into, litres, load if load in names else AS_IN_FORCE
 
 
-def heeled(asked: Asked) -> Heeled:
+def heeled(asked: PageRequest) -> Heeled:
     """The boat as asked for; water that does not fit is refused beside its field and left out."""
     craft, volume, into, litres, load = _parts(asked)
     try:
@@ -107,7 +107,7 @@ def heeled(asked: Asked) -> Heeled:
     )
 
 
-def tested(asked: Asked) -> tuple[Tested, ...]:
+def tested(asked: PageRequest) -> tuple[Tested, ...]:
     """The plain tests of the boat as asked for."""
     craft, volume, into, _, _ = _parts(asked)
     try:

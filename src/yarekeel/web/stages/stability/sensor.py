@@ -39,7 +39,7 @@ async def stream(
 
 
 @router.post("/boats/{boat_id:int}/{letter}/tilt")
-def act(yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, doing: Doing) -> JSONResponse:
+def sensor_command(yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, doing: Doing) -> JSONResponse:
     """Something done to the stand-in or with its trace; a real sensor has hands for the first."""
     revision, bench = yard.revision(boat_id, letter), shelf.tilt(boat_id)
     craft, system = craft_of(revision.design), SYSTEMS[revision.units]

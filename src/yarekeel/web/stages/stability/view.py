@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from yarekeel.units import Said
-from yarekeel.web.stages.asked import Asked
+from yarekeel.units import WordedFinding
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.stability import tabs
 from yarekeel.web.stages.stability.heeled import Heeled, heeled
 from yarekeel.web.stages.tab import Tab, tabs_of, titles
@@ -18,12 +18,12 @@ class StabilityView:
     tab: str
     tabs: tuple[tuple[str, str], ...]
     part: Tab
-    cautions: tuple[Said, ...]
+    cautions: tuple[WordedFinding, ...]
     sealed: bool
     heeled: Heeled | None = None
 
 
-def view(asked: Asked) -> StabilityView:
+def view(asked: PageRequest) -> StabilityView:
     """The tab asked for."""
     shown = titles(TABS, asked)
     tab = asked.ask.get("tab", "")

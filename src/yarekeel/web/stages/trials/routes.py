@@ -8,15 +8,15 @@ from yarekeel.store.yard import Boat, Revision, Yard
 from yarekeel.units import SYSTEMS
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import BY_SLUG, Reader, float_of, frame_of
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.trials.view import form, read_form
 from yarekeel.web.templating import render
 
 router = APIRouter()
 
 
-def _asked(boat: Boat, letter: str, revision: Revision) -> Asked:
-    return Asked(boat, revision, revision.design, Reader(SYSTEMS[revision.units]), {})
+def _asked(boat: Boat, letter: str, revision: Revision) -> PageRequest:
+    return PageRequest(boat, revision, revision.design, Reader(SYSTEMS[revision.units]), {})
 
 
 @router.get("/boats/{boat_id:int}/{letter}/trials/new")

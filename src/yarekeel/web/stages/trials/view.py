@@ -9,9 +9,9 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.stages.trials import trials
 from yarekeel.stages.trials.trials import SYMPTOMS, Comparison, FloatTest
 from yarekeel.store.yard import Boat, TrialRecord
-from yarekeel.units import Said, parse, plain
+from yarekeel.units import WordedFinding, parse, plain
 from yarekeel.web.shared.page import Reader, craft_of, float_of
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 
 PARTS = ("live", "side")
 SPAN = 3.0
@@ -52,7 +52,7 @@ class TrialsView:
     rows: tuple[CompareRow, ...]
     seen: tuple[str, ...]
     notes: str
-    findings: tuple[Said, ...]
+    findings: tuple[WordedFinding, ...]
     fixes_href: str
     new_href: str
 
@@ -62,7 +62,7 @@ def numbered(boat: Boat) -> list[TrialRecord]:
     return sorted((t for r in boat.revisions for t in r.trials), key=lambda t: t.id)
 
 
-def view(asked: Asked) -> TrialsView:
+def view(asked: PageRequest) -> TrialsView:
     """The trial asked for, else the latest on this revision, else the latest of all; an empty list when there is none."""
     records = numbered(asked.boat)
     wanted = asked.ask.get("trial", "")
@@ -86,7 +86,7 @@ def view(asked: Asked) -> TrialsView:
     return _shown(asked, records, record, listed, new)
 
 
-def _shown(asked: Asked, records: list[TrialRecord], record: TrialRecord, listed: tuple[Listed, ...], new: str) -> TrialsView:
+def _shown(asked: PageRequest, records: list[TrialRecord], record: TrialRecord, listed: tuple[Listed, ...], new: str) -> TrialsView:
     say = asked.reader.say
     design = next(r.design for r in asked.boat.revisions if r.letter == record.letter)
     test = record.test
@@ -170,7 +170,7 @@ _FIELDS = (
 )
 
 
-def form(asked: Asked, typed: dict[str, str], seen: tuple[str, ...], errors: dict[str, str]) -> TrialForm:
+def form(asked: PageRequest, typed: dict[str, str], seen: tuple[str, ...], errors: dict[str, str]) -> TrialForm:
     """The log form; the predicted readings stand beside it, so that a slip of the ruler is seen at once."""
     result = float_of(asked.design)
     say = asked.reader.say
@@ -204,7 +204,7 @@ def form(asked: Asked, typed: dict[str, str], seen: tuple[str, ...], errors: dic
     )
 
 
-def read_form(asked: Asked, typed: dict[str, str], seen: tuple[str, ...]) -> tuple[FloatTest | None, dict[str, str]]:
+def read_form(asked: PageRequest, typed: dict[str, str], seen: tuple[str, ...]) -> tuple[FloatTest | None, dict[str, str]]:
     """The test that was typed, or a sentence for each field that cannot be used."""
     values: dict[str, float | None] = {}
     errors: dict[str, str] = {}

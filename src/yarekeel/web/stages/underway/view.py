@@ -6,10 +6,10 @@ from markupsafe import Markup
 
 from yarekeel.drawing import charts
 from yarekeel.stages.underway import underway
-from yarekeel.units import Said
+from yarekeel.units import WordedFinding
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.page import Readout
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 
 PARTS = ("live", "side")
 
@@ -19,11 +19,11 @@ class UnderwayView:
     empty: bool
     chart: Markup
     readouts: tuple[Readout, ...]
-    findings: tuple[Said, ...]
+    findings: tuple[WordedFinding, ...]
     now: AfloatNow
 
 
-def view(asked: Asked) -> UnderwayView:
+def view(asked: PageRequest) -> UnderwayView:
     """The curve and the readouts; empty while the boat weighs nothing or sinks."""
     now = afloat_now(asked.design, asked.reader)
     if not any(w.mass_kg > 0 for w in asked.craft.items):

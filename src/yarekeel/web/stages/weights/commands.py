@@ -14,15 +14,15 @@ from yarekeel.web.shared.fields import spec_of
 from yarekeel.web.stages.commands import Arguments, Command, Doing
 
 
-class Line(Arguments):
+class OfLine(Arguments):
     line: int
 
 
-class Placed(Line):
+class Placed(OfLine):
     place: Point
 
 
-class Estimated(Line):
+class Estimated(OfLine):
     kind: str
 
 
@@ -99,7 +99,7 @@ COMMANDS = (
         redraws=(),
     ),
     Command("weights.recipe", Estimated, lambda doing, a: listing.with_recipe(doing.craft, _known(doing, a.line), a.kind), "estimate"),
-    Command("weights.no_photo", Line, lambda doing, a: listing.with_photo(doing.design, _known(doing, a.line), ""), "remove a photo"),
+    Command("weights.no_photo", OfLine, lambda doing, a: listing.with_photo(doing.design, _known(doing, a.line), ""), "remove a photo"),
     Command("weights.many.remove", Many, _on_many(listing.removed), "remove weights"),
     Command("weights.many.duplicate", Many, _on_many(listing.duplicated), "duplicate weights"),
     Command("weights.many.on", Many, _on_many(lambda design, lines: listing.aboard_or_not(design, lines, on=True)), "put aboard"),

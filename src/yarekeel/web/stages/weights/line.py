@@ -5,11 +5,11 @@ from dataclasses import dataclass
 from yarekeel.core.parameters import parameters_of
 from yarekeel.core.weights.recipes import RECIPES
 from yarekeel.web.shared.fields import Field
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 
 
 @dataclass(frozen=True)
-class Line:
+class WeightForm:
     """A weight in hand."""
 
     index: int
@@ -25,7 +25,7 @@ class Line:
     photo: str
 
 
-def line_of(asked: Asked, index: int) -> Line:
+def line_of(asked: PageRequest, index: int) -> WeightForm:
     """The fields of line ``index`` that the table has no room for, its recipe's parameters and what they gave."""
     craft, say = asked.craft, asked.reader.say
     item, acting, made = asked.design.weights[index], craft.items[index], craft.aboard.made[index]
@@ -43,7 +43,7 @@ def line_of(asked: Asked, index: int) -> Line:
     if acting.mass_kg > 0 and item.spread is None:
         total += ("; " if total else "") + f"counted ±{say(acting.share, 'percent')}"
     fault = next((sentence for k, sentence in craft.aboard.faults if k == index), "")
-    return Line(
+    return WeightForm(
         index,
         item.name,
         tuple(fields),

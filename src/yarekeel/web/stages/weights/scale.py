@@ -38,7 +38,7 @@ async def stream(
 
 
 @router.post("/boats/{boat_id:int}/{letter}/scale")
-def act(yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, doing: Doing) -> JSONResponse:
+def scale_command(yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, doing: Doing) -> JSONResponse:
     """Something done to the stand-in; a real scale has hands for this."""
     bench = shelf.scale(boat_id)
     if doing.do == "put":

@@ -7,12 +7,12 @@ from yarekeel.core.weights.materials import MATERIALS
 from yarekeel.stages.changes import lightening
 from yarekeel.stages.judging import cases
 from yarekeel.stages.weights import weights
-from yarekeel.units import Said, plain, said
+from yarekeel.units import WordedFinding, plain, said
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout
-from yarekeel.web.stages.asked import Asked
-from yarekeel.web.stages.weights.line import Line, line_of
+from yarekeel.web.stages.page_request import PageRequest
+from yarekeel.web.stages.weights.line import WeightForm, line_of
 from yarekeel.web.stages.weights.weighing import Weighing, weighing_of
 
 PARTS = ("live", "side", "form")
@@ -55,7 +55,7 @@ class Bar:
 class Way:
     """A way to the target."""
 
-    said: Said
+    said: WordedFinding
     path: str
 
 
@@ -86,12 +86,12 @@ class WeightsView:
     groups: tuple[str, ...]
     sort: str
     sorts: tuple[tuple[str, str], ...]
-    line: Line | None
+    line: WeightForm | None
     case: Field
     case_number: int | None
     case_rows: tuple[CaseRow, ...]
     case_name: Field | None
-    case_findings: tuple[Said, ...]
+    case_findings: tuple[WordedFinding, ...]
     materials: tuple[tuple[Field, ...], ...]
     table: tuple[tuple[str, str, str, str, str], ...]
     weighing: Weighing | None
@@ -99,11 +99,11 @@ class WeightsView:
     readouts: tuple[Readout, ...]
     bars: tuple[Bar, ...]
     ways: tuple[Way, ...]
-    findings: tuple[Said, ...]
+    findings: tuple[WordedFinding, ...]
     now: AfloatNow
 
 
-def view(asked: Asked) -> WeightsView:
+def view(asked: PageRequest) -> WeightsView:
     """What the tab in hand needs, and the sum that every tab shows."""
     craft, design, reader = asked.craft, asked.design, asked.reader
     result = weights.assess(craft)
@@ -155,11 +155,11 @@ def said_again(shown: WeightsView) -> tuple[dict[str, str], dict[str, str]]:
     return fields, says | {f"name.{row.index}": row.name for row in shown.rows}
 
 
-def _page(asked: Asked, count: int) -> int:
+def _page(asked: PageRequest, count: int) -> int:
     return min(asked.index("page", 1000) or 0, max(0, (count - 1) // A_PAGE))
 
 
-def _rows(asked: Asked, order: list[int]) -> tuple[Row, ...]:
+def _rows(asked: PageRequest, order: list[int]) -> tuple[Row, ...]:
     if asked.ask.get("tab", "list") not in ("", "list", "cases"):
         return ()
     page, chosen = _page(asked, len(order)), asked.index("item", len(asked.design.weights))
@@ -167,7 +167,7 @@ def _rows(asked: Asked, order: list[int]) -> tuple[Row, ...]:
     return tuple(_row(asked, k, k == chosen, number) for k in order[page * A_PAGE : (page + 1) * A_PAGE])
 
 
-def _order(asked: Asked) -> list[int]:
+def _order(asked: PageRequest) -> list[int]:
     """Numbers of the lines that the filter lets through, sorted."""
     items, acting = asked.design.weights, asked.craft.items
     find, group = asked.ask.get("find", "").strip().lower(), asked.ask.get("group", "")
@@ -187,7 +187,7 @@ def _order(asked: Asked) -> list[int]:
     return sorted(lines, key=keys[sort]) if sort in keys else lines
 
 
-def _row(asked: Asked, k: int, chosen: bool, case: int | None) -> Row:
+def _row(asked: PageRequest, k: int, chosen: bool, case: int | None) -> Row:
     item, acting, made = asked.design.weights[k], asked.craft.items[k], asked.craft.aboard.made[k]
     estimated = item.recipe is not None
     names = ("name", "mass_kg", "quantity", "at_m.0", "at_m.1", "at_m.2", "known", "group")
@@ -207,7 +207,7 @@ def _row(asked: Asked, k: int, chosen: bool, case: int | None) -> Row:
     )
 
 
-def _readouts(asked: Asked, result: weights.WeightsAssessment) -> tuple[Readout, ...]:
+def _readouts(asked: PageRequest, result: weights.WeightsAssessment) -> tuple[Readout, ...]:
     total = result.total
     if total is None:
         return ()
@@ -227,7 +227,7 @@ def _side(y: float) -> str:
     return "on it" if abs(y) < 5e-5 else ("to port" if y > 0 else "to starboard")
 
 
-def _bars(asked: Asked, result: weights.WeightsAssessment) -> tuple[Bar, ...]:
+def _bars(asked: PageRequest, result: weights.WeightsAssessment) -> tuple[Bar, ...]:
     most = max((i.mass_kg for _, i in result.heaviest), default=1.0) or 1.0
     return tuple(
         Bar(i.name, k, asked.reader.say(i.mass_kg, "mass"), round(100 * i.mass_kg / most, 1))
@@ -236,7 +236,7 @@ def _bars(asked: Asked, result: weights.WeightsAssessment) -> tuple[Bar, ...]:
     )
 
 
-def _cases(asked: Asked, compared: cases.CasesAssessment) -> tuple[CaseRow, ...]:
+def _cases(asked: PageRequest, compared: cases.CasesAssessment) -> tuple[CaseRow, ...]:
     say = asked.reader.say
     rows = []
     for n, line in enumerate(compared.lines):

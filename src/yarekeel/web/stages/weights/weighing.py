@@ -9,10 +9,10 @@ from yarekeel.drawing import weigh_in as drawing
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.weights import weigh_in
-from yarekeel.units import Said, said
+from yarekeel.units import WordedFinding, said
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import float_of
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ _PUT_WORDS = {
 
 
 @dataclass(frozen=True)
-class Line:
+class WeighedLine:
     """A figure listed and measured."""
 
     title: str
@@ -63,7 +63,7 @@ class Correction:
     """A correction offered, with what it would change; ``code`` empty where it cannot be done."""
 
     code: str
-    said: Said
+    said: WordedFinding
     changes: tuple[tuple[str, str, str], ...]
 
 
@@ -79,12 +79,12 @@ class Weighing:
     precision: tuple[Field, ...]
     takes: tuple[tuple[str, str], ...]
     puts: tuple[tuple[str, str], ...]
-    lines: tuple[Line, ...]
-    findings: tuple[Said, ...]
+    lines: tuple[WeighedLine, ...]
+    findings: tuple[WordedFinding, ...]
     corrections: tuple[Correction, ...]
 
 
-def weighing_of(asked: Asked) -> Weighing:
+def weighing_of(asked: PageRequest) -> Weighing:
     """The weigh-in with the way that is asked for in hand."""
     craft, reader, say = asked.craft, asked.reader, asked.reader.say
     way = next((w for w in WAYS if w.code == asked.ask.get("way")), WAYS[0])
@@ -99,11 +99,11 @@ def weighing_of(asked: Asked) -> Weighing:
     for line in result.lines:
         listed, band = say(line.listed.value, line.kind), f"±{say(line.listed.half_width, line.kind)}"
         if line.measured is None:
-            lines.append(Line(line.title, listed, band, "not measured", "", "", "note"))
+            lines.append(WeighedLine(line.title, listed, band, "not measured", "", "", "note"))
             continue
         measured, close = say(line.measured.value, line.kind), f"±{say(line.measured.half_width, line.kind)}"
         verdict, tone = ("agrees", "holds") if line.agrees else ("differs", "near")
-        lines.append(Line(line.title, listed, band, measured, close, verdict, tone))
+        lines.append(WeighedLine(line.title, listed, band, measured, close, verdict, tone))
     return Weighing(
         way=way,
         ways=WAYS,
@@ -122,7 +122,7 @@ def weighing_of(asked: Asked) -> Weighing:
     )
 
 
-def _changes(asked: Asked, design: Design | None) -> tuple[tuple[str, str, str], ...]:
+def _changes(asked: PageRequest, design: Design | None) -> tuple[tuple[str, str, str], ...]:
     """What a correction would change: mass, centre, and how it floats."""
     if design is None:
         return ()

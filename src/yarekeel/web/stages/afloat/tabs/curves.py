@@ -10,10 +10,10 @@ from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.hydrostatics.curves import Curves, curves, levels
 from yarekeel.core.kept import kept
 from yarekeel.drawing import svg
-from yarekeel.drawing.plots import Axis, Frame, Line, Mark, panel
+from yarekeel.drawing.plots import Axis, Frame, Mark, Trace, panel
 from yarekeel.units import System, number_in, unit_of
 from yarekeel.web.shared.page import float_of
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Tab
 
 TITLE, RANK = "Over draft", 2
@@ -56,7 +56,7 @@ def values(c: Curves, name: str, density: float) -> Floats:
     return c.volume * density if name == "mass" else np.asarray(getattr(c, name))
 
 
-def view(asked: Asked) -> Tab:
+def view(asked: PageRequest) -> Tab:
     """Six charts with the present draft in them, and the table."""
     craft, system = asked.craft, asked.reader.system
     c = curves_of(craft.hull, MANY)
@@ -94,7 +94,7 @@ _PANELS: tuple[tuple[str, str, tuple[tuple[str, str, str], ...]], ...] = (
 )
 
 
-def _charts(asked: Asked, c: Curves, now: float | None) -> str:
+def _charts(asked: PageRequest, c: Curves, now: float | None) -> str:
     """Draft upward in all six, as it is on the boat."""
     system = asked.reader.system
     width, height = 784.0, 452.0
@@ -121,11 +121,11 @@ def _charts(asked: Asked, c: Curves, now: float | None) -> str:
     return svg.svg(width, height, parts, "Hydrostatic curves over draft", "chart plot")
 
 
-def _on_its_side(c: Curves, v: Floats, label: str, look: str) -> Line:
-    return Line(v.tolist(), c.drafts.tolist(), label, look)
+def _on_its_side(c: Curves, v: Floats, label: str, look: str) -> Trace:
+    return Trace(v.tolist(), c.drafts.tolist(), label, look)
 
 
-def csv_of(asked: Asked) -> str:
+def csv_of(asked: PageRequest) -> str:
     """The table as text, with the units of the page in its heads, every figure in full."""
     system, density = asked.reader.system, asked.craft.density
     c = curves_of(asked.craft.hull, MANY)

@@ -8,13 +8,13 @@ from markupsafe import Markup
 from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.core.hydrostatics.inside import Laden, Part
 from yarekeel.drawing.floating import Inside, Scene, Spot, draw
-from yarekeel.drawing.plots import Axis, Line, Mark, plot
+from yarekeel.drawing.plots import Axis, Mark, Trace, plot
 from yarekeel.stages.afloat import dive
 from yarekeel.stages.changes.ways import tank
 from yarekeel.units import unit_of
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.afloat.tabs.water import loose
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Answer, Question, Tab, question
 
 TITLE, RANK = "Dive", 6
@@ -31,12 +31,12 @@ class DiveMore:
     has_tank: bool
 
 
-def offered(asked: Asked) -> bool:
+def offered(asked: PageRequest) -> bool:
     """A hull with a deck may dive."""
     return any(b.role == "hull" and b.deck == "decked" for b in asked.design.bodies)
 
 
-def view(asked: Asked) -> Tab:
+def view(asked: PageRequest) -> Tab:
     """The boat at the share asked for, the way down, and what trims it."""
     craft, say = asked.craft, asked.reader.say
     text = asked.ask.get("share", "100")
@@ -68,13 +68,13 @@ def view(asked: Asked) -> Tab:
     return Tab(Markup(picture), _figures(asked, s), asked.reader.findings(result.findings), "On the way down", more, answers)
 
 
-def _heavy(asked: Asked, net: float) -> str:
+def _heavy(asked: PageRequest, net: float) -> str:
     if abs(net) < 5e-7:
         return "neither rises nor sinks"
     return f"{asked.reader.say(abs(net), 'mass')} too {'heavy: it goes on down' if net > 0 else 'light'}"
 
 
-def _inside(asked: Asked, share: float, s: dive.DiveState) -> list[Inside]:
+def _inside(asked: PageRequest, share: float, s: dive.DiveState) -> list[Inside]:
     craft = asked.craft
     tanks = dive.tanks_of(craft)
     out = [Inside(t.mesh, "inside-space", t.compartment.name) for t in tanks if t.mesh is not None]
@@ -85,7 +85,7 @@ def _inside(asked: Asked, share: float, s: dive.DiveState) -> list[Inside]:
     return [*out, *foam]
 
 
-def _places(asked: Asked, result: dive.DiveAssessment) -> tuple[tuple[str, str], ...]:
+def _places(asked: PageRequest, result: dive.DiveAssessment) -> tuple[tuple[str, str], ...]:
     """Where the tanks' middle lies, where it would lie level dived, and what moving them does."""
     say = asked.reader.say
     if result.tank_x is None:
@@ -96,7 +96,7 @@ def _places(asked: Asked, result: dive.DiveAssessment) -> tuple[tuple[str, str],
     return (*out, ("For every 10 mm forward", say(-0.01 * result.trim_per_metre, "trim")))
 
 
-def _figures(asked: Asked, s: dive.DiveState) -> tuple[Readout, ...]:
+def _figures(asked: PageRequest, s: dive.DiveState) -> tuple[Readout, ...]:
     reader, say = asked.reader, asked.reader.say
     net = "heavier than the water it pushes aside" if s.net > 0 else "still to take before it is under"
     stiff = (
@@ -115,7 +115,7 @@ def _figures(asked: Asked, s: dive.DiveState) -> tuple[Readout, ...]:
     return (*figures, reader.figure("Air inlet", s.inlet, "length", f"above the water, with {say(s.above, 'volume')} of boat", tone))
 
 
-def _way(asked: Asked, result: dive.DiveAssessment, percent: int) -> str:
+def _way(asked: PageRequest, result: dive.DiveAssessment, percent: int) -> str:
     say = asked.reader.say
     if not result.tanks:
         return ""
@@ -123,7 +123,7 @@ def _way(asked: Asked, result: dive.DiveAssessment, percent: int) -> str:
     size = unit_of("length", asked.reader.system)
     words = [f"{say(s.share, 'percent')}: {say(s.attitude.trim, 'trim')}, GM or BG {say(s.stiffness, 'draft')}" for s in result.way]
     held = [s.stiffness if s.afloat else math.nan for s in result.way]
-    lines = [Line(share, held, "GM", "", words), Line(share, [s.bg for s in result.way], "BG", "warm")]
+    lines = [Trace(share, held, "GM", "", words), Trace(share, [s.bg for s in result.way], "BG", "warm")]
     return plot(
         lines,
         Axis("of the tanks, %", 0.01, 0.0, 1.0),
@@ -134,7 +134,7 @@ def _way(asked: Asked, result: dive.DiveAssessment, percent: int) -> str:
     )
 
 
-def _tank(asked: Asked, inlet_out: float) -> Answer:
+def _tank(asked: PageRequest, inlet_out: float) -> Answer:
     say = asked.reader.say
     try:
         found = tank.tank_for(asked.craft, inlet_out)
@@ -147,7 +147,7 @@ def _tank(asked: Asked, inlet_out: float) -> Answer:
     return Answer("A tank for it", words, "answer.tank", {"inlet_out": inlet_out}, "Add the tank")
 
 
-def _trim(asked: Asked, lead_x: float | None, foam_x: float | None) -> Answer:
+def _trim(asked: PageRequest, lead_x: float | None, foam_x: float | None) -> Answer:
     say = asked.reader.say
     alone = lead_x is None or foam_x is None
     if alone and asked.craft.openings and any(t.compartment.vented for t in dive.tanks_of(asked.craft)):

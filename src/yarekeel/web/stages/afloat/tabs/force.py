@@ -8,12 +8,12 @@ from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.drawing.floating import Arrow, Scene, draw
-from yarekeel.drawing.plots import Axis, Line, Mark, plot
+from yarekeel.drawing.plots import Axis, Mark, Trace, plot
 from yarekeel.stages.afloat import forced
 from yarekeel.stages.afloat.forced import Forces
 from yarekeel.stages.changes.ways import added_float
 from yarekeel.web.shared.page import Readout
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Answer, Question, Tab, question
 
 TITLE, RANK = "Under a force", 7
@@ -30,7 +30,7 @@ class ForceMore:
     chart: Markup
 
 
-def view(asked: Asked) -> Tab:
+def view(asked: PageRequest) -> Tab:
     """The boat under the forces asked for."""
     forces, percent, questions = _asked(asked)
     craft, say = asked.craft, asked.reader.say
@@ -51,7 +51,7 @@ def view(asked: Asked) -> Tab:
         words = [f"{say(s, 'percent')}: {say(t, 'trim') if t is not None else 'goes over'}" for s, t in result.over_throttle]
         marks = (Mark(allowed, "bow up, as much as you allow"), Mark(-allowed, "bow down, as much as you allow"))
         chart = plot(
-            [Line(share, trims, "", "", words)],
+            [Trace(share, trims, "", "", words)],
             Axis("throttle, %", 0.01, 0.0, 1.0),
             Axis("trim, ° (bow up is more)", math.radians(1)),
             "Trim over throttle",
@@ -70,7 +70,7 @@ def view(asked: Asked) -> Tab:
     return Tab(Markup(picture), _figures(asked, result), asked.reader.findings(result.findings), "Under these forces", more, answers)
 
 
-def _asked(asked: Asked) -> tuple[Forces, int, tuple[Question, ...]]:
+def _asked(asked: PageRequest) -> tuple[Forces, int, tuple[Question, ...]]:
     craft, say = asked.craft, asked.reader.say
     low, high = craft.hull.mesh.bounds
     text = asked.ask.get("throttle", "100")
@@ -93,7 +93,7 @@ def _asked(asked: Asked) -> tuple[Forces, int, tuple[Question, ...]]:
     return forces, percent, (tow, tow_x, tow_z, hand, wind)
 
 
-def _figures(asked: Asked, result: forced.ForcedAssessment) -> tuple[Readout, ...]:
+def _figures(asked: PageRequest, result: forced.ForcedAssessment) -> tuple[Readout, ...]:
     reader, say, free = asked.reader, asked.reader.say, result.free
     if result.pushed is None or free is None or result.ends is None:
         return ()
@@ -111,7 +111,7 @@ def _figures(asked: Asked, result: forced.ForcedAssessment) -> tuple[Readout, ..
     )
 
 
-def _sized(asked: Asked, forces: Forces, what: str) -> Answer:
+def _sized(asked: PageRequest, forces: Forces, what: str) -> Answer:
     say = asked.reader.say
     try:
         s = added_float.sized(asked.craft, forces, "stern" if what == "stern" else "sides")

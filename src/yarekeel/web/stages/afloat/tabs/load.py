@@ -7,7 +7,7 @@ from typing import Any
 from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.core.weights.materials import MATERIALS
 from yarekeel.stages.changes import loading
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Answer, Question, Tab, question
 
 TITLE, RANK = "Load and level", 4
@@ -31,7 +31,7 @@ class LoadMore:
     solvers: tuple[Solver, ...]
 
 
-def view(asked: Asked) -> Tab:
+def view(asked: PageRequest) -> Tab:
     """Six solvers, each with its answer as it stands."""
     say, craft = asked.reader.say, asked.craft
     solvers = (_two(asked), _heaviest(asked), _ballast(asked), _stiff(asked), _waterline(asked), _equal(asked))
@@ -52,13 +52,13 @@ def _said(ask: Callable[[], Answer], title: str) -> Answer:
         return Answer(title, str(error))
 
 
-def _movable(asked: Asked) -> list[int]:
+def _movable(asked: PageRequest) -> list[int]:
     items = asked.craft.items
     fit = [k for k, w in enumerate(items) if w.mass_kg > 0 and not w.fixed and not w.structure]
     return sorted(fit, key=lambda k: -items[k].mass_kg)[:60]
 
 
-def _two(asked: Asked) -> Solver:
+def _two(asked: PageRequest) -> Solver:
     say, items = asked.reader.say, asked.craft.items
     fit = _movable(asked)
     choices = (("", "none"), *((str(k), items[k].name) for k in fit))
@@ -87,14 +87,14 @@ def _two(asked: Asked) -> Solver:
     return Solver("Level it by moving", selects, fields, _said(answer, "level"))
 
 
-def _steps(asked: Asked, m: loading.Move) -> str:
+def _steps(asked: PageRequest, m: loading.Move) -> str:
     say = asked.reader.say
     steps = [say(v, k) for v, k, least in ((m.forward, "fore_aft", 5e-4), (m.to_port, "athwart", 5e-5)) if abs(v) >= least]
     return " and ".join(steps) or "stays"
 
 
 def _place(
-    asked: Asked, names: tuple[str, str, str], default: tuple[float, float, float]
+    asked: PageRequest, names: tuple[str, str, str], default: tuple[float, float, float]
 ) -> tuple[tuple[Question, ...], tuple[float, float, float]]:
     say = asked.reader.say
     found = [
@@ -105,7 +105,7 @@ def _place(
     return tuple(q for q, _ in found), (x, y, z)
 
 
-def _heaviest(asked: Asked) -> Solver:
+def _heaviest(asked: PageRequest) -> Solver:
     total, say = asked.craft.total, asked.reader.say
     fields, at = _place(asked, ("hx", "hy", "hz"), (total.centre[0], 0.0, total.centre[2]))
 
@@ -122,16 +122,16 @@ def _args(name: str, group: str, material: str, load: loading.Load) -> dict[str,
     return {"name": name, "group": group, "material": material, "mass": load.mass, "place": load.at}
 
 
-def _materials(asked: Asked) -> tuple[tuple[str, str], ...]:
+def _materials(asked: PageRequest) -> tuple[tuple[str, str], ...]:
     return tuple((code, MATERIALS[code].title) for code in BALLAST)
 
 
-def _material(asked: Asked) -> str:
+def _material(asked: PageRequest) -> str:
     code = asked.ask.get("ballast_of", "lead")
     return code if code in BALLAST else "lead"
 
 
-def _ballast(asked: Asked) -> Solver:
+def _ballast(asked: PageRequest) -> Solver:
     say, craft = asked.reader.say, asked.craft
     low, high = craft.hull.mesh.bounds
     down = (craft.rest().attitude.trim if not _sinks(asked) else 0.0) < 0
@@ -148,11 +148,11 @@ def _ballast(asked: Asked) -> Solver:
     return Solver("Level it by ballast", (("ballast_of", "Of", _materials(asked), _material(asked)),), (ask,), _said(answer, "ballast"))
 
 
-def _sinks(asked: Asked) -> bool:
+def _sinks(asked: PageRequest) -> bool:
     return asked.craft.total.mass >= asked.craft.kernel.total_volume * asked.craft.density * (1 - 1e-6)
 
 
-def _stiff(asked: Asked) -> Solver:
+def _stiff(asked: PageRequest) -> Solver:
     say, craft = asked.reader.say, asked.craft
     default = craft.design.brief.least_gm_m
     ask, gm = question(asked, "gm_wanted", "GM wanted", "length", say(default, "length"), default)
@@ -166,7 +166,7 @@ def _stiff(asked: Asked) -> Solver:
     return Solver("Stiffen it by ballast", (), (ask,), _said(answer, "stiff"))
 
 
-def _waterline(asked: Asked) -> Solver:
+def _waterline(asked: PageRequest) -> Solver:
     say = asked.reader.say
     asks = [question(asked, name, label, "length", "") for name, label in (("draft_bow", "draft, bow mark"), ("draft_stern", "stern mark"))]
     (_, bow), (_, stern) = asks
@@ -184,7 +184,7 @@ def _waterline(asked: Asked) -> Solver:
     return Solver("Hold a waterline", (), tuple(q for q, _ in asks), _said(answer, "waterline"))
 
 
-def _equal(asked: Asked) -> Solver:
+def _equal(asked: PageRequest) -> Solver:
     say = asked.reader.say
     default = float(f"{max(asked.craft.total.mass * 0.02, 1e-4):.1g}")
     ask, each = question(asked, "each", "each", "mass", say(default, "mass"), default, "a coin, a stone, a bag")

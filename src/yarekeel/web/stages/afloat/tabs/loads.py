@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from yarekeel.stages.judging import cases, chances
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Tab
 
 TITLE, RANK = "Loads, chances", 3
@@ -33,7 +33,7 @@ class LoadsMore:
     load: str
 
 
-def view(asked: Asked) -> Tab:
+def view(asked: PageRequest) -> Tab:
     """The table and the chances of the load in force."""
     say, craft = asked.reader.say, asked.craft
     compared = cases.assess(craft)
@@ -48,7 +48,7 @@ def view(asked: Asked) -> Tab:
     return Tab(findings=asked.reader.findings((*now.findings, *compared.findings)), title="How sure", more=more)
 
 
-def _row(asked: Asked, line: cases.CaseLine) -> LoadRow:
+def _row(asked: PageRequest, line: cases.CaseLine) -> LoadRow:
     say, here = asked.reader.say, line.name == asked.design.case
     result = line.float
     if result is None or result.afloat is None or result.outputs is None:

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from yarekeel.core.rules.cfr_183 import POUND
 from yarekeel.stages.afloat.rules import RULES
 from yarekeel.stages.afloat.rules.rule import Clause, Rule
-from yarekeel.units import Said
-from yarekeel.web.stages.asked import Asked
+from yarekeel.units import WordedFinding
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Tab
 
 TITLE, RANK = "Published rules", 8
@@ -24,15 +24,15 @@ class RuleShown:
     uncovered: str
 
 
-def offered(asked: Asked) -> bool:
+def offered(asked: PageRequest) -> bool:
     """Boats that carry people have rules."""
     return asked.design.brief.kind == "people"
 
 
-def view(asked: Asked) -> Tab:
+def view(asked: PageRequest) -> Tab:
     """Every rule, with the answers to what it asks."""
     shown: list[RuleShown] = []
-    findings: list[Said] = []
+    findings: list[WordedFinding] = []
     for rule in RULES:
         one, said = _shown(asked, rule)
         shown.append(one)
@@ -40,7 +40,7 @@ def view(asked: Asked) -> Tab:
     return Tab(findings=tuple(findings), title=" and ".join(rule.title for rule in RULES), more=tuple(shown))
 
 
-def _shown(asked: Asked, rule: Rule) -> tuple[RuleShown, tuple[Said, ...]]:
+def _shown(asked: PageRequest, rule: Rule) -> tuple[RuleShown, tuple[WordedFinding, ...]]:
     result = rule.assess(asked.craft, asked.ask)
     findings = asked.reader.findings(result.findings)
     selects = tuple((c.name, c.label, c.answers, c.of(asked.ask)) for c in rule.choices)
@@ -48,7 +48,7 @@ def _shown(asked: Asked, rule: Rule) -> tuple[RuleShown, tuple[Said, ...]]:
     return RuleShown(rule.title, rule.heading, rule.note, selects, clauses, "" if clauses else findings[0].sentence), findings
 
 
-def _value(asked: Asked, c: Clause) -> str:
+def _value(asked: PageRequest, c: Clause) -> str:
     if c.kind == "mass":
         return f"{asked.reader.say(c.value, 'mass')} ({c.value / POUND:.0f} lb)"
     return f"{c.value:g} hp" if c.kind == "horsepower" else f"{c.value:g}"

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.drawing.plots import Axis, Line, Mark, plot
+from yarekeel.drawing.plots import Axis, Mark, Trace, plot
 from yarekeel.stages.afloat import sheer
 from yarekeel.units import unit_of
 from yarekeel.web.shared.fields import Field
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Question, Tab, question
 
 TITLE, RANK = "Sheer and marks", 1
@@ -25,7 +25,7 @@ class SheerMore:
     paint: tuple[tuple[str, str, str, str], ...]
 
 
-def view(asked: Asked) -> Tab:
+def view(asked: PageRequest) -> Tab:
     """The chart, the tables and the verdicts."""
     say, system, craft = asked.reader.say, asked.reader.system, asked.craft
     ask, depth = question(asked, "depth", "Depth of the water", "length", "120 mm", hint="empty for deep water")
@@ -52,9 +52,9 @@ def view(asked: Asked) -> Tab:
         lines = []
         for points, name, look in ((result.port, "port", ""), (result.starboard, "starboard", "warm")):
             words = [f"{say(float(h), 'length')} at {say(float(x), 'length')}" for x, h in points]
-            lines.append(Line(points[:, 0].tolist(), points[:, 1].tolist(), name, look, words))
+            lines.append(Trace(points[:, 0].tolist(), points[:, 1].tolist(), name, look, words))
         if len(result.port) == len(result.starboard) and float(abs(result.port - result.starboard).max()) < 1e-4:
-            lines = [Line(lines[0].x, lines[0].y, "both sides", "", lines[0].words)]
+            lines = [Trace(lines[0].x, lines[0].y, "both sides", "", lines[0].words)]
         picture = plot(
             lines,
             Axis(f"from aft, {unit.label}", unit.si),

@@ -10,14 +10,14 @@ from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.spaces import below
 from yarekeel.core.hydrostatics.inside import Level, Liquid
 from yarekeel.drawing.floating import Inside, Scene, Spot, draw
-from yarekeel.drawing.plots import Axis, Line, Mark, plot
+from yarekeel.drawing.plots import Axis, Mark, Trace, plot
 from yarekeel.stages.afloat import flooding, swamped
 from yarekeel.stages.changes.ways import foam
 from yarekeel.stages.design.craft import Craft, Space
 from yarekeel.units import unit_of
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Answer, Question, Tab, question
 
 TITLE, RANK = "Water inside", 5
@@ -56,7 +56,7 @@ class WaterMore:
     chosen: tuple[Field, ...] = ()
 
 
-def view(asked: Asked) -> Tab:
+def view(asked: PageRequest) -> Tab:
     """Flooded as asked, or swamped."""
     return _swamped(asked) if asked.ask.get("mode") == "swamped" and _open(asked.craft) else _flooded(asked)
 
@@ -65,7 +65,7 @@ def _open(craft: Craft) -> bool:
     return any(b.role == "hull" and b.deck == "open" for b in craft.design.bodies)
 
 
-def _flooded(asked: Asked) -> Tab:
+def _flooded(asked: PageRequest) -> Tab:
     craft, say = asked.craft, asked.reader.say
     flooded = frozenset(int(t) for t in asked.ask.get("flood", "").split(",") if t.isdigit() and int(t) < len(craft.spaces))
     places = flooding.places(craft)
@@ -104,7 +104,7 @@ def _flooded(asked: Asked) -> Tab:
         steps = [s for s in result.leak.steps if s.margin is not None]
         words = [f"{say(s.volume, 'volume')}: {say(s.margin or 0.0, 'length')} left" for s in steps]
         chart = plot(
-            [Line([s.volume for s in steps], [s.margin or 0.0 for s in steps], "", "", words)],
+            [Trace([s.volume for s in steps], [s.margin or 0.0 for s in steps], "", "", words)],
             Axis(f"water in it, {unit.label}", unit.si, least=0.0),
             Axis(f"lowest rim or opening, {size.label}", size.si),
             "As the leak fills it",
@@ -161,7 +161,7 @@ def loose(liquids: tuple[Liquid, ...], levels: tuple[Level, ...], attitude: Atti
     return out
 
 
-def _row(asked: Asked, k: int, space: Space, flooded: frozenset[int]) -> SpaceRow:
+def _row(asked: PageRequest, k: int, space: Space, flooded: frozenset[int]) -> SpaceRow:
     others = flooded - {k} if k in flooded else flooded | {k}
     return SpaceRow(
         k,
@@ -174,7 +174,7 @@ def _row(asked: Asked, k: int, space: Space, flooded: frozenset[int]) -> SpaceRo
     )
 
 
-def _figures(asked: Asked, result: flooding.FloodAssessment) -> tuple[Readout, ...]:
+def _figures(asked: PageRequest, result: flooding.FloodAssessment) -> tuple[Readout, ...]:
     say, reader, a, b = asked.reader.say, asked.reader, result.after, result.before
     water = reader.figure("Water in it", result.loose, "mass", f"loose; and {say(result.lost, 'volume')} open to the sea")
     if a is None:
@@ -198,7 +198,7 @@ def _figures(asked: Asked, result: flooding.FloodAssessment) -> tuple[Readout, .
     )
 
 
-def _swamped(asked: Asked) -> Tab:
+def _swamped(asked: PageRequest) -> Tab:
     craft, say, reader = asked.craft, asked.reader.say, asked.reader
     crew = sum(1 for i in craft.items if i.group == "crew" and i.mass_kg > 0)
     text = asked.ask.get("people", "")
@@ -251,19 +251,19 @@ def _swamped(asked: Asked) -> Tab:
     return Tab(Markup(picture), readouts, reader.findings(result.findings), "Swamped", more, (answer,))
 
 
-def _carrier(asked: Asked, c: swamped.Carrier) -> tuple[str, str, str, str]:
+def _carrier(asked: PageRequest, c: swamped.Carrier) -> tuple[str, str, str, str]:
     """A thing aboard: its name, what it weighs dry and under water, and whether its material is known."""
     say = asked.reader.say
     wet = f"lifts {say(-c.under_water, 'mass')}" if c.under_water < 0 else say(c.under_water, "mass")
     return c.name, say(c.mass, "mass"), wet, "" if c.known else "material not said"
 
 
-def _spare(asked: Asked) -> float:
+def _spare(asked: PageRequest) -> float:
     """Half of the crew's weight, as a start."""
     return 0.5 * sum(i.mass_kg for i in asked.craft.items if i.group == "crew") or 0.1 * asked.craft.total.mass
 
 
-def _foam(asked: Asked, spare: float) -> Answer:
+def _foam(asked: PageRequest, spare: float) -> Answer:
     say = asked.reader.say
     try:
         f = foam.foam_for(asked.craft, spare)

@@ -11,7 +11,7 @@ from yarekeel.stages.judging import criteria
 from yarekeel.stages.judging.figures import Figures
 from yarekeel.stages.stability.plain_tests import Tested
 from yarekeel.web.shared.fields import Field
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.stability.heeled import heeled, tested
 from yarekeel.web.stages.tab import Tab
 
@@ -35,7 +35,7 @@ class CriteriaMore:
     chart: Markup
 
 
-def view(asked: Asked) -> Tab:
+def view(asked: PageRequest) -> Tab:
     """Both tables, and the curve with the angles the code looks at."""
     h, tests = heeled(asked), tested(asked)
     result = criteria.assess(Figures.found(h.craft, h.result, tests))
@@ -64,6 +64,6 @@ def view(asked: Asked) -> Tab:
     return Tab(findings=asked.reader.findings(result.findings), title="Yardsticks", more=CriteriaMore(code, own, limits, Markup(chart)))
 
 
-def _title(asked: Asked, limit: Limit, tests: tuple[Tested, ...]) -> str:
+def _title(asked: PageRequest, limit: Limit, tests: tuple[Tested, ...]) -> str:
     found = next((t for t in tests if t.code == limit.code), None)
     return asked.reader.findings((found.finding,))[0].title if found else limit.title

@@ -14,7 +14,7 @@ from yarekeel.stages.design.limits import word_of
 from yarekeel.stages.judging.steadiness import Steadiness
 from yarekeel.units import fill
 from yarekeel.web.shared.page import Reader
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.stability.heeled import heeled
 from yarekeel.web.stages.tab import Tab
 
@@ -45,7 +45,7 @@ class CuresMore:
     load: str
 
 
-def view(asked: Asked) -> Tab:
+def view(asked: PageRequest) -> Tab:
     """The boat as it is, and where its cures come from."""
     h = heeled(asked)
     if h.result.afloat is None:

@@ -11,7 +11,7 @@ from yarekeel.drawing import righting, tank
 from yarekeel.drawing.righting import Curve, Happening
 from yarekeel.stages.stability.stability import Event, StabilityAssessment, end_of
 from yarekeel.web.shared.page import Readout, craft_of
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.stability.heeled import Heeled, assessed, heeled
 from yarekeel.web.stages.tab import Question, Tab
 
@@ -43,7 +43,7 @@ class CurveMore:
     note: str
 
 
-def view(asked: Asked) -> Tab:
+def view(asked: PageRequest) -> Tab:
     """The curve, and the boat held at the lean asked for."""
     h = heeled(asked)
     r = h.result
@@ -73,7 +73,7 @@ def _lean(text: str) -> int:
         return FIRST_LEAN
 
 
-def _leaning(asked: Asked, h: Heeled, boat: Righted, lean: int) -> Markup:
+def _leaning(asked: PageRequest, h: Heeled, boat: Righted, lean: int) -> Markup:
     curve = h.result.starboard if lean >= 0 else h.result.port
     assert curve is not None
     heel = math.radians(lean)
@@ -86,7 +86,7 @@ def _leaning(asked: Asked, h: Heeled, boat: Righted, lean: int) -> Markup:
     return Markup(tank.leaning(h.craft.hull, held.attitude, gravity, buoyancy, held.righting_arm * boat.share, asked.reader.say))
 
 
-def _chart(asked: Asked, h: Heeled, starboard: RightingCurve, port: RightingCurve) -> Markup:
+def _chart(asked: PageRequest, h: Heeled, starboard: RightingCurve, port: RightingCurve) -> Markup:
     r, say, system = h.result, asked.reader.say, asked.reader.system
     if r.symmetric:
         curves = [Curve(h.load if h.load not in ("-", "") else "this boat", starboard, "", ("starboard", "port"))]
@@ -128,7 +128,7 @@ def _happening(event: Event, say: righting.Say) -> Happening:
     return Happening(f"{WORDS[event.code].format(name=event.name)} {say(abs(event.heel), 'angle0')}", abs(event.heel), look)
 
 
-def _beside(asked: Asked, h: Heeled) -> list[Curve]:
+def _beside(asked: PageRequest, h: Heeled) -> list[Curve]:
     """The worse side of every other load or revision."""
     what = asked.ask.get("beside", "")
     found: list[tuple[str, StabilityAssessment]] = []
@@ -147,7 +147,7 @@ def _beside(asked: Asked, h: Heeled) -> list[Curve]:
     return [Curve(name, c, LOOKS[k % len(LOOKS)]) for k, (name, c) in enumerate(curves) if c is not None]
 
 
-def _readouts(asked: Asked, r: StabilityAssessment, curve: RightingCurve) -> tuple[Readout, ...]:
+def _readouts(asked: PageRequest, r: StabilityAssessment, curve: RightingCurve) -> tuple[Readout, ...]:
     reader, say, brief, a = asked.reader, asked.reader.say, asked.design.brief, r.afloat
     assert a is not None
     gm = a.judged_gm
@@ -158,7 +158,7 @@ def _readouts(asked: Asked, r: StabilityAssessment, curve: RightingCurve) -> tup
     which = "" if r.symmetric else " to starboard" if curve.side > 0 else " to port"
     out = [
         reader.figure("GM, upright" if a.is_unsteady else "GM", gm, "length", asked_gm, tone.get("stability.gm", "fails")),
-        reader.figure("Hardest push back" + which, curve.push(curve.peak), "length", peak, tone.get("stability.peak_asked", "")),
+        reader.figure("Hardest push back" + which, curve.righting_arm(curve.peak), "length", peak, tone.get("stability.peak_asked", "")),
     ]
     range_tone = tone.get("stability.range_asked", tone.get("stability.range", ""))
     if curve.rights:

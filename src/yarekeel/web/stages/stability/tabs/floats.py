@@ -6,13 +6,13 @@ from dataclasses import dataclass
 from markupsafe import Markup
 
 from yarekeel.drawing import tank
-from yarekeel.drawing.plots import Axis, Line, Mark, plot
+from yarekeel.drawing.plots import Axis, Mark, Trace, plot
 from yarekeel.stages.design.outers import outers_of
 from yarekeel.stages.stability import floats
 from yarekeel.stages.stability.floats import FloatsAssessment, Lowered
 from yarekeel.units import unit_of
 from yarekeel.web.shared.page import Readout
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.stability.heeled import heeled
 from yarekeel.web.stages.tab import Answer, Tab
 
@@ -26,12 +26,12 @@ class FloatsMore:
     rows: tuple[tuple[str, ...], ...]
 
 
-def offered(asked: Asked) -> bool:
+def offered(asked: PageRequest) -> bool:
     """A boat of several hulls, or with floats."""
     return bool(outers_of(asked.craft))
 
 
-def view(asked: Asked) -> Tab:
+def view(asked: PageRequest) -> Tab:
     """The outer bodies of this boat."""
     h = heeled(asked)
     result = floats.assess(h.craft, h.result)
@@ -65,11 +65,11 @@ def view(asked: Asked) -> Tab:
     )
 
 
-def _clear(asked: Asked, height: float) -> str:
+def _clear(asked: PageRequest, height: float) -> str:
     return f"{asked.reader.say(abs(height), 'length')} {'clear' if height > 0 else 'in the water'}"
 
 
-def _figures(asked: Asked, r: FloatsAssessment, tone: str) -> tuple[Readout, ...]:
+def _figures(asked: PageRequest, r: FloatsAssessment, tone: str) -> tuple[Readout, ...]:
     reader, say = asked.reader, asked.reader.say
     asks = f"upright, floats as they are; asked {say(asked.design.brief.least_gm_m, 'length')}"
     out = [reader.figure("GM free", r.stiff, "length", asks, tone)]
@@ -87,14 +87,14 @@ def _figures(asked: Asked, r: FloatsAssessment, tone: str) -> tuple[Readout, ...
     return tuple(out)
 
 
-def _charts(asked: Asked, over: tuple[Lowered, ...]) -> tuple[Markup, ...]:
+def _charts(asked: PageRequest, over: tuple[Lowered, ...]) -> tuple[Markup, ...]:
     say, length = asked.reader.say, unit_of("length", asked.reader.system)
     x = [p.by for p in over]
     across = Axis(f"floats lower by, {length.label}", length.si)
 
-    def line(values: list[float | None], kind: str, label: str, look: str = "") -> Line:
+    def line(values: list[float | None], kind: str, label: str, look: str = "") -> Trace:
         known = [math.nan if v is None else v for v in values]
-        return Line(x, known, label, look, ["–" if math.isnan(v) else say(v, kind) for v in known])
+        return Trace(x, known, label, look, ["–" if math.isnan(v) else say(v, kind) for v in known])
 
     gm = Mark(asked.design.brief.least_gm_m, "GM asked")
     charts = (
@@ -124,7 +124,7 @@ def _charts(asked: Asked, over: tuple[Lowered, ...]) -> tuple[Markup, ...]:
     )
 
 
-def _answers(asked: Asked, r: FloatsAssessment, over: tuple[Lowered, ...]) -> tuple[Answer, ...]:
+def _answers(asked: PageRequest, r: FloatsAssessment, over: tuple[Lowered, ...]) -> tuple[Answer, ...]:
     by = floats.lowering_to_touch(r)
     if by is None or not over:
         return ()

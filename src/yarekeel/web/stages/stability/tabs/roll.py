@@ -8,7 +8,7 @@ from yarekeel.stages.stability import rolling
 from yarekeel.stages.stability.rolling import RollAssessment
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.stability.heeled import heeled
 from yarekeel.web.stages.tab import Answer, Tab
 
@@ -23,7 +23,7 @@ class RollMore:
     rows: tuple[tuple[str, ...], ...]
 
 
-def view(asked: Asked) -> Tab:
+def view(asked: PageRequest) -> Tab:
     """What the list predicts beside what was read."""
     h = heeled(asked)
     result = rolling.assess(h.craft, h.result)
@@ -47,11 +47,11 @@ def view(asked: Asked) -> Tab:
     )
 
 
-def _both(asked: Asked, found: Found | None, kind: str) -> str:
+def _both(asked: PageRequest, found: Found | None, kind: str) -> str:
     return "–" if found is None else f"{asked.reader.say(found.value, kind)} ±{asked.reader.say(found.half_width, kind)}"
 
 
-def _rows(asked: Asked, r: RollAssessment) -> tuple[tuple[str, ...], ...]:
+def _rows(asked: PageRequest, r: RollAssessment) -> tuple[tuple[str, ...], ...]:
     say = asked.reader.say
     period = _both(asked, r.period, "seconds") if r.period.value < 1e6 else "none"
     return (
@@ -62,7 +62,7 @@ def _rows(asked: Asked, r: RollAssessment) -> tuple[tuple[str, ...], ...]:
     )
 
 
-def _figures(asked: Asked, r: RollAssessment) -> tuple[Readout, ...]:
+def _figures(asked: PageRequest, r: RollAssessment) -> tuple[Readout, ...]:
     reader = asked.reader
     half = reader.say(r.period.half_width, "seconds") if r.period.value < 1e6 else ""
     return (
@@ -79,7 +79,7 @@ def _figures(asked: Asked, r: RollAssessment) -> tuple[Readout, ...]:
     )
 
 
-def _answers(asked: Asked, r: RollAssessment) -> tuple[Answer, ...]:
+def _answers(asked: PageRequest, r: RollAssessment) -> tuple[Answer, ...]:
     if r.vcg is None:
         return ()
     say = asked.reader.say

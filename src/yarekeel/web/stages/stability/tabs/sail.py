@@ -6,13 +6,13 @@ from dataclasses import dataclass
 from markupsafe import Markup
 
 from yarekeel.drawing import sailplan
-from yarekeel.drawing.plots import Axis, Line, Mark, plot
+from yarekeel.drawing.plots import Axis, Mark, Trace, plot
 from yarekeel.stages.stability import plain_tests, sailing
 from yarekeel.stages.stability.sailing import NoseDive, SailAssessment
 from yarekeel.units import unit_of
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.stability.heeled import heeled
 from yarekeel.web.stages.tab import Tab
 
@@ -35,7 +35,7 @@ class SailMore:
     moved: str
 
 
-def view(asked: Asked) -> Tab:
+def view(asked: PageRequest) -> Tab:
     """The sails of this boat, and what wind does with them."""
     h, say = heeled(asked), asked.reader.say
     rows = tuple(
@@ -55,13 +55,13 @@ def view(asked: Asked) -> Tab:
     return Tab(more.plan, _figures(asked, result), asked.reader.findings(result.findings), "Under sail", more)
 
 
-def _dive(asked: Asked, words: str, nose: NoseDive) -> tuple[str, ...]:
+def _dive(asked: PageRequest, words: str, nose: NoseDive) -> tuple[str, ...]:
     say = asked.reader.say
     trim = say(nose.trim, "trim") if nose.trim is not None else "goes over"
     return words, trim, say(nose.bow, "length"), say(nose.wind, "speed") if nose.wind is not None else "none up to a storm"
 
 
-def _figures(asked: Asked, r: SailAssessment) -> tuple[Readout, ...]:
+def _figures(asked: PageRequest, r: SailAssessment) -> tuple[Readout, ...]:
     reader, say = asked.reader, asked.reader.say
     speed = unit_of("speed", reader.system)
 
@@ -77,7 +77,7 @@ def _figures(asked: Asked, r: SailAssessment) -> tuple[Readout, ...]:
     )
 
 
-def _chart(asked: Asked, r: SailAssessment) -> str:
+def _chart(asked: PageRequest, r: SailAssessment) -> str:
     say, speed = asked.reader.say, unit_of("speed", asked.reader.system)
     held = [(v, a) for v, a in r.leans if a is not None]
     x = [v for v, _ in held]
@@ -91,7 +91,7 @@ def _chart(asked: Asked, r: SailAssessment) -> str:
     words = [f"{say(v, 'speed')}: leans {say(a, 'angle')}" for v, a in held]
     last = min(sailing.MOST_WIND, 1.25 * (r.capsize or sailing.MOST_WIND))
     return plot(
-        [Line(x, lean, "", "", words)],
+        [Trace(x, lean, "", "", words)],
         Axis(f"steady wind abeam, {speed.label}", speed.si, 0.0, last),
         Axis("lean, °", math.radians(1), least=0.0),
         "Lean over wind",

@@ -8,9 +8,9 @@ from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.drawing import tank
 from yarekeel.stages.stability import plain_tests
 from yarekeel.stages.stability.stability import StabilityAssessment, end_of
-from yarekeel.units import Said
+from yarekeel.units import WordedFinding
 from yarekeel.web.shared.fields import Field
-from yarekeel.web.stages.asked import Asked
+from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.stability.heeled import heeled, tested
 from yarekeel.web.stages.tab import Tab
 
@@ -43,12 +43,12 @@ class TestsMore:
     limits: tuple[Field, ...]
     numbers: tuple[Field, ...]
     picture: Markup
-    chosen: Said | None
+    chosen: WordedFinding | None
     test: str
-    official: tuple[Said, ...]
+    official: tuple[WordedFinding, ...]
 
 
-def view(asked: Asked) -> Tab:
+def view(asked: PageRequest) -> Tab:
     """All tests as a list, the one in hand drawn; the worst is, until another is asked for."""
     h, tests, say = heeled(asked), tested(asked), asked.reader.say
     worst = plain_tests.worst(tests)

@@ -14,7 +14,7 @@ from yarekeel.web.shared.page import Reader, craft_of
 
 
 @dataclass(frozen=True)
-class Asked:
+class PageRequest:
     """One look at a stage: the state to show (saved or tried), and the questions on the page (``ask``) as typed."""
 
     boat: Boat

@@ -336,11 +336,11 @@ class WordedFinding:
 def said(finding: Finding, system: System = DEFAULT) -> WordedFinding:
     """A finding with every place filled in."""
     return WordedFinding(
-        finding.code,
-        finding.severity,
-        fill(finding.title, finding.values, system),
-        fill(finding.sentence, finding.values, system),
-        finding.source.citation,
-        finding.source.standing,
-        tuple((fill(r.sentence, finding.values, system), r.stage) for r in finding.remedies),
+        code=finding.code,
+        severity=finding.severity,
+        title=fill(finding.title, finding.values, system),
+        sentence=fill(finding.sentence, finding.values, system),
+        source=finding.source.citation,
+        standing=finding.source.standing,
+        remedies=tuple((fill(r.sentence, finding.values, system), r.stage) for r in finding.remedies),
     )

@@ -147,7 +147,9 @@ def gz_command(
     craft = boat_file.load(boat)
     total = craft.total
     volume = required_volume(craft.kernel, total.mass, craft.density)
-    curve = righting_curve(craft.hull, volume, total.centre, [math.radians(h) for h in heels], craft.kernel)
+    curve = righting_curve(
+        hull=craft.hull, displaced=volume, gravity=total.centre, heels=[math.radians(h) for h in heels], kernel=craft.kernel
+    )
     points = [
         {"heel_deg": heel, "gz_m": p.arm, "trim_deg": math.degrees(p.trim), "origin_height_m": p.origin_height}
         for heel, p in zip(heels, curve.points, strict=False)

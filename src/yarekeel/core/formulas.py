@@ -29,7 +29,9 @@ def formula(symbol: str, source: Source, validity: str) -> Callable[[F], F]:
     """Decorator: a relation says what it stands for, where it is from, and where it holds."""
 
     def told(of: F) -> F:
-        _FORMULAS[of.__module__, of.__name__] = Formula(of.__name__, of.__module__, symbol, source, validity)
+        _FORMULAS[of.__module__, of.__name__] = Formula(
+            name=of.__name__, module=of.__module__, symbol=symbol, source=source, validity=validity
+        )
         return of
 
     return told

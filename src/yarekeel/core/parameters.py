@@ -100,32 +100,32 @@ def length(
 ) -> Any:
     """A dataclass field holding a length in metres."""
     usual = (TOO_SMALL if low >= SHORTEST else NONE if low == 0 else "thinner than can be built", TOO_LARGE)
-    return described(default, label, "length", low, high, meaning, why or usual, **more)
+    return described(default=default, label=label, kind="length", low=low, high=high, meaning=meaning, why=why or usual, **more)
 
 
 def ratio(default: Ratio, label: str, meaning: str, low: Scalar = 0.0, high: Scalar = 1.0, why: tuple[str, str] = (NONE, WHOLE)) -> Any:
     """A dataclass field holding a plain ratio."""
-    return described(default, label, "ratio", low, high, meaning, why)
+    return described(default=default, label=label, kind="ratio", low=low, high=high, meaning=meaning, why=why)
 
 
 def angle(default: Degrees, label: str, meaning: str, low: Scalar, high: Scalar, why: tuple[str, str]) -> Any:
     """A dataclass field holding an angle in degrees (the file's unit)."""
-    return described(default, label, "degrees", low, high, meaning, why)
+    return described(default=default, label=label, kind="degrees", low=low, high=high, meaning=meaning, why=why)
 
 
 def count(default: int, label: str, meaning: str, low: int, high: int, why: tuple[str, str]) -> Any:
     """A dataclass field holding a whole number."""
-    return described(default, label, "count", low, high, meaning, why)
+    return described(default=default, label=label, kind="count", low=low, high=high, meaning=meaning, why=why)
 
 
 def mass(default: Kilograms, label: str, meaning: str, low: Scalar, high: Scalar, why: tuple[str, str]) -> Any:
     """A dataclass field holding a mass in kilograms."""
-    return described(default, label, "mass", low, high, meaning, why)
+    return described(default=default, label=label, kind="mass", low=low, high=high, meaning=meaning, why=why)
 
 
 def areal(default: KilogramsPerSquareMetre, label: str, meaning: str, low: Scalar, high: Scalar, why: tuple[str, str]) -> Any:
     """A dataclass field holding a mass per area, kg/m2."""
-    return described(default, label, "areal", low, high, meaning, why)
+    return described(default=default, label=label, kind="areal", low=low, high=high, meaning=meaning, why=why)
 
 
 def required() -> Any:
@@ -135,12 +135,12 @@ def required() -> Any:
 
 def named(default: Any, label: str, meaning: str, kind: str) -> Any:
     """A dataclass field holding the name of a ``material`` or a ``body``; the boat says which there are."""
-    return described(default, label, kind, 0, 0, meaning)
+    return described(default=default, label=label, kind=kind, low=0, high=0, meaning=meaning)
 
 
 def choice(default: Any, label: str, meaning: str, choices: tuple[tuple[str, str], ...]) -> Any:
     """A dataclass field holding one of the codes of ``choices``."""
-    return described(default, label, "choice", 0, 0, meaning, choices=choices)
+    return described(default=default, label=label, kind="choice", low=0, high=0, meaning=meaning, choices=choices)
 
 
 def text(default: Any, label: str, longest: int = LONGEST_NAME) -> Any:
@@ -160,7 +160,7 @@ def flag(default: bool, label: str) -> Any:
 
 def place(default: Any, label: str, axes: tuple[str, ...] = ALONG, moves: Moves = "place") -> Any:
     """A dataclass field holding a point in the boat's axes."""
-    return described(default, label, "length", -FARTHEST, FARTHEST, axes=axes, moves=moves)
+    return described(default=default, label=label, kind="length", low=-FARTHEST, high=FARTHEST, axes=axes, moves=moves)
 
 
 def parameters_of(family: Any) -> tuple[Parameter, ...]:

@@ -79,7 +79,19 @@ def _sheet(hull: Hull) -> _Sheet:
     wide = WIDTH - x_end - 60.0
     height = max(areas + 22.0, 270.0)
     body_scale = min(wide / beam, (height - 130.0) / depth)
-    return _Sheet(scale, left, base, plan, areas, height, x_end + 42.0 + wide / 2, body_scale, TOP + 22 + depth * body_scale, low, high)
+    return _Sheet(
+        scale=scale,
+        left=left,
+        base=base,
+        plan=plan,
+        areas=areas,
+        height=height,
+        centre=x_end + 42.0 + wide / 2,
+        body_scale=body_scale,
+        body_base=TOP + 22 + depth * body_scale,
+        low=low,
+        high=high,
+    )
 
 
 def draw(
@@ -106,15 +118,15 @@ def draw(
         svg.text(14.0, s.base + 25, "Plan", "tank-title"),
         svg.text(s.centre - 110, 22.0, "Sections", "tank-title"),
         *_lattice(s, grid, x_end),
-        _outline(hull, View(STARBOARD, LEVEL, s.scale, s.left, s.base + s.low[2] * s.scale), "lines-hull"),
+        _outline(hull, View(side=STARBOARD, attitude=LEVEL, scale=s.scale, left=s.left, top=s.base + s.low[2] * s.scale), "lines-hull"),
         *_cuts(hull, grid.buttocks, 1, lambda p: _profile(s, p), "lines-buttock"),
-        _outline(hull, View(ABOVE, LEVEL, s.scale, s.left, s.plan), "lines-hull"),
+        _outline(hull, View(side=ABOVE, attitude=LEVEL, scale=s.scale, left=s.left, top=s.plan), "lines-hull"),
         *_cuts(hull, grid.waterlines, 2, lambda p: _plan(s, p), "lines-water"),
         *_body_plan(pieces, place, grid, s),
         *_surface(s, floating, x_end),
         *_areas(s, form, x_end, say),
         *([] if ghost is None else _ghost(ghost, hull, grid, s)),
-        *_chosen(pieces[place == grid.chosen], grid, s, say, figures),
+        *_chosen(pieces=pieces[place == grid.chosen], grid=grid, s=s, say=say, figures=figures),
         *_openings(openings, s),
         svg.text(x_end - 4, s.base + 25, size, "tank-note", "end"),
         svg.text(s.centre - 110, s.body_base + 22, "left: amidships to stern", "tank-note"),
@@ -237,7 +249,10 @@ def _ghost(ghost: Hull, hull: Hull, grid: Grid, s: _Sheet) -> list[str]:
     middle = (len(grid.stations) - 1) / 2
     edges = other.edges
     out = []
-    for view in (View(STARBOARD, LEVEL, s.scale, s.left, s.base + s.low[2] * s.scale), View(ABOVE, LEVEL, s.scale, s.left, s.plan)):
+    for view in (
+        View(side=STARBOARD, attitude=LEVEL, scale=s.scale, left=s.left, top=s.base + s.low[2] * s.scale),
+        View(side=ABOVE, attitude=LEVEL, scale=s.scale, left=s.left, top=s.plan),
+    ):
         seen = other.mesh.normals @ np.asarray(view.towards) > 1e-9
         drawn = edges.is_crease | (seen[edges.left] != seen[edges.right])
         drawn &= moved[edges.points].any(axis=1) & (seen[edges.left] | seen[edges.right])

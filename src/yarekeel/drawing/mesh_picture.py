@@ -21,7 +21,9 @@ def profile(hull: Hull, width: float, height: float, label: str, side: str = STA
     up = 1 if side == ABOVE else 2
     size, middle = high - low, (low + high) / 2
     scale = min((width - 12) / float(size[0]), (height - 12) / float(size[up]))
-    view = View(side, LEVEL, scale, width / 2 - float(middle[0]) * scale, height / 2 + float(middle[up]) * scale)
+    view = View(
+        side=side, attitude=LEVEL, scale=scale, left=width / 2 - float(middle[0]) * scale, top=height / 2 + float(middle[up]) * scale
+    )
     loops, seen = silhouette(hull.edges, view.towards)
     page = view.page(hull.mesh.vertices)
     crease = hull.edges.is_crease & seen[hull.edges.left] & seen[hull.edges.right]

@@ -68,7 +68,7 @@ def plot(
 ) -> str:
     """One chart as a drawing of its own."""
     frame = Frame(58.0, 56.0, width - 58.0 - 26.0, height - 56.0 - 44.0)
-    parts, read = panel(frame, lines, x, y, across, upright, dots)
+    parts, read = panel(frame=frame, lines=lines, x=x, y=y, across=across, upright=upright, dots=dots)
     cursor = [svg.line(frame.left, frame.top, frame.left, frame.top + frame.height, "cursor")]
     label = svg.text(width - 14, 25.0, "", "plot-read", "end")
     return svg.svg(

@@ -69,7 +69,7 @@ def hull_drawing(hull: Hull, view: View, with_stations: bool = True) -> str:
         own = crease & (hull.parts[edges.left] == part)
         out.append(svg.path(outline, "hull-fill"))
         if with_stations:
-            out.append(svg.path(_stations(station_page, station_faces, hull, seen, part), "hull-station"))
+            out.append(svg.path(_stations(page=station_page, faces=station_faces, hull=hull, seen=seen, part=part), "hull-station"))
         out.append(svg.path(svg.segments_of(page[edges.points[own]]), "hull-crease"))
         out.append(svg.path(outline, "hull-line"))
     return svg.element("g", *out, class_="hull")
@@ -86,6 +86,6 @@ def _stations(page: Floats, faces: Ints, hull: Hull, seen: NDArray[np.bool_], pa
 
 def fitted(side: str, attitude: Attitude, hull: Hull, scale: float, middle: float, surface: Metres) -> View:
     """A view with the hull's middle at ``middle`` across the page and the water's surface at ``surface`` down it."""
-    view = View(side, attitude, scale, 0.0, surface)
+    view = View(side=side, attitude=attitude, scale=scale, left=0.0, top=surface)
     x, _ = view.point(hull.kernel.centre)
-    return View(side, attitude, scale, middle - x, surface)
+    return View(side=side, attitude=attitude, scale=scale, left=middle - x, top=surface)

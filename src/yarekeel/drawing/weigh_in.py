@@ -37,15 +37,15 @@ def _bench(low: float = 20.0, high: float = WIDTH - 20.0) -> str:
 def _view(hull: Hull, side: str, heel: float = 0.0, trim: float = 0.0, room: float = 100.0) -> View:
     """The boat at an attitude in ``room`` px of height, its lowest point at 0 of the page's."""
     attitude = Attitude(heel, trim, 0.0)
-    size = View(side, attitude, 1.0, 0.0, 0.0).page(hull.sketch.mesh.vertices)
+    size = View(side=side, attitude=attitude, scale=1.0, left=0.0, top=0.0).page(hull.sketch.mesh.vertices)
     scale = min(330.0 / float(np.ptp(size[:, 0])), room / float(np.ptp(size[:, 1])))
     page = size * scale
     middle = float(page[:, 0].min() + page[:, 0].max()) / 2
-    return View(side, attitude, scale, WIDTH / 2 - middle, -float(page[:, 1].max()))
+    return View(side=side, attitude=attitude, scale=scale, left=WIDTH / 2 - middle, top=-float(page[:, 1].max()))
 
 
 def _down(view: View, by: float) -> View:
-    return View(view.side, view.attitude, view.scale, view.left, view.top + by)
+    return View(side=view.side, attitude=view.attitude, scale=view.scale, left=view.left, top=view.top + by)
 
 
 def _keel(hull: Hull, axis: int, at: Metres) -> Metres:

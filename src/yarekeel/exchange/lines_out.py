@@ -71,7 +71,9 @@ def svg(lines: list[DrawnLine], title: str) -> bytes:
     points = np.vstack([line.points for line in lines]) if lines else np.zeros((1, 2))
     low, high = points.min(axis=0) - 10, points.max(axis=0) + 10
     width, height = high - low
-    return "".join(_svg(lines, title, float(low[0]), float(high[1]), float(width), float(height))).encode()
+    return "".join(
+        _svg(lines=lines, title=title, left=float(low[0]), top=float(high[1]), width=float(width), height=float(height))
+    ).encode()
 
 
 def _svg(lines: list[DrawnLine], title: str, left: float, top: float, width: float, height: float) -> Iterator[str]:

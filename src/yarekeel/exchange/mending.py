@@ -52,7 +52,9 @@ def inspect(raw: RawMesh) -> Inspection:
     if len(mesh.faces) == 0:
         return Inspection(mesh, raw.unit, fault="The mesh holds no triangles with an area; a closed hull surface is needed.")
     if len(uneven):
-        return Inspection(mesh, raw.unit, tuple(mended), _open_sentence(mesh, uneven), mesh.vertices[uneven])
+        return Inspection(
+            mesh=mesh, unit=raw.unit, mended=tuple(mended), fault=_open_sentence(mesh, uneven), fault_edges=mesh.vertices[uneven]
+        )
     mesh, shells = _shells_righted(mesh, mended)
     low, high = mesh.bounds if len(mesh.faces) else (np.zeros(3), np.ones(3))
     if mesh.volume < 1e-9 * float(np.prod(np.maximum(high - low, 1e-12))):
@@ -77,7 +79,9 @@ def _checked_within(mesh: Mesh, shells: Ints, unit: str | None, mended: list[str
         rims = mesh.corners[crossed][:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2, 3)
         x, y, z = mesh.corners[crossed[0]].mean(axis=0)
         sentence = f"The surface runs through itself: {len(crossed)} triangles cross others, the first near {x:.4g}, {y:.4g}, {z:.4g}."
-        return Inspection(mesh, unit, tuple(mended), sentence + " Unite the parts in CAD and export again.", rims)
+        return Inspection(
+            mesh=mesh, unit=unit, mended=tuple(mended), fault=sentence + " Unite the parts in CAD and export again.", fault_edges=rims
+        )
     if len(solid) > 1:
         whole = united(solid)
         if whole.volume < (1 - NEAR) * sum(one.volume for one in solid):

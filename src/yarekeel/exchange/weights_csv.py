@@ -65,14 +65,14 @@ class _Reader:
         spread = at.get("spread", "").strip("± ")
         try:
             return WeightItem(
-                name,
-                self._number(at.get("mass", ""), "mass", row, None),
-                (place[0], place[1], place[2]),
-                cast(Known, known),
-                parse(spread, "percent", self.system, self.field) if spread and known in SPREAD else None,
-                cast(Group, group),
-                self._number(at.get("quantity", ""), "quantity", row, 1.0),
-                at.get("on", "yes").lower() not in ("no", "off", "0", "false", "ashore"),
+                name=name,
+                mass_kg=self._number(at.get("mass", ""), "mass", row, None),
+                at_m=(place[0], place[1], place[2]),
+                known=cast(Known, known),
+                spread=parse(spread, "percent", self.system, self.field) if spread and known in SPREAD else None,
+                group=cast(Group, group),
+                quantity=self._number(at.get("quantity", ""), "quantity", row, 1.0),
+                on=at.get("on", "yes").lower() not in ("no", "off", "0", "false", "ashore"),
                 note=at.get("note", "")[:LONGEST_NOTE],
                 material=_material(at.get("material", ""), self.materials),
                 hung_m=self._number(at.get("hung", ""), "hung", row, 0.0),
@@ -127,7 +127,15 @@ def read(text: str, field: str, system: System, craft: Craft) -> list[WeightItem
     low, high = craft.hull.mesh.bounds
     middle = (round(float(low[0] + high[0]) / 2, 3), 0.0, round(float(low[2] + (high[2] - low[2]) / 3), 3))
     commas = any(re.search(r"^[+\-−]?(0,\d+|\d+,(\d{1,2}|\d{4,}))$", c.strip()) for _, row in rows for c in row)
-    reader = _Reader(columns, units, commas, system, field, middle, (*craft.design.materials, *MATERIALS.values()))
+    reader = _Reader(
+        columns=columns,
+        units=units,
+        decimal_comma=commas,
+        system=system,
+        field=field,
+        middle=middle,
+        materials=(*craft.design.materials, *MATERIALS.values()),
+    )
     if not rows:
         raise InvalidInput(field, "There is a header and no row under it.")
     return [reader.item(row, number) for number, row in rows]
@@ -188,10 +196,8 @@ def write(items: tuple[WeightItem, ...]) -> str:
     for i in items:
         numbers = [f"{1000 * v:.10g}" for v in (i.mass_kg, *i.at_m)]
         spread = "" if i.spread is None else f"{100 * i.spread:.10g}"
-        writer.writerow(
-            [_safe(i.name), *numbers, f"{i.quantity:g}", i.known, spread, i.group, "yes" if i.on else "no", _safe(i.note), i.material]
-            + [f"{1000 * i.hung_m:.10g}"]
-        )
+        words = (i.known, spread, i.group, "yes" if i.on else "no", _safe(i.note), i.material)
+        writer.writerow([_safe(i.name), *numbers, f"{i.quantity:g}", *words, f"{1000 * i.hung_m:.10g}"])
     return out.getvalue()
 
 

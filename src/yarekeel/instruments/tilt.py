@@ -181,7 +181,14 @@ def lean_with(craft: Craft, moved: Metres) -> Radians:
     total = boat.total
     x, y, z = total.centre
     try:
-        after = float_boat(boat.hull, total.mass, (x, y - weight * moved / total.mass, z), boat.density, None, boat.kernel)
+        after = float_boat(
+            hull=boat.hull,
+            mass=total.mass,
+            gravity=(x, y - weight * moved / total.mass, z),
+            density=boat.density,
+            start=None,
+            kernel=boat.kernel,
+        )
     except NoRest:
         raise InvalidInput("tilt", "The boat does not hold that.") from None
     if after.is_capsized:

@@ -182,7 +182,7 @@ class Yard:
             session.add(boat)
             session.flush()
             assert boat.id is not None
-            self._add_revision(session, boat.id, 0, None, "", design, "first state")
+            self._add_revision(session=session, boat_id=boat.id, number=0, follows=None, note="", design=design, label="first state")
             session.commit()
             return boat.id
 
@@ -226,7 +226,7 @@ class Yard:
         """Append a snapshot made on snapshot ``on``. Raises Conflict if the revision is sealed or has moved on."""
         with Session(self._engine) as session:
             revision = self._open(session, boat_id, letter)
-            snapshot = self._append(session, revision.id, on, design, label)
+            snapshot = self._append(session=session, revision_id=revision.id, parent=on, design=design, label=label)
             session.commit()
         return dataclasses.replace(revision, snapshot=snapshot, design=design, undo_label=label, redo_label=None)
 
@@ -245,7 +245,15 @@ class Yard:
                 boat = self._boat(session, boat_id)
                 source, number = boat.revision(letter), boat.next_number
                 try:
-                    self._add_revision(session, boat_id, number, source.number, note, design, note or f"from {letter}")
+                    self._add_revision(
+                        session=session,
+                        boat_id=boat_id,
+                        number=number,
+                        follows=source.number,
+                        note=note,
+                        design=design,
+                        label=note or f"from {letter}",
+                    )
                     session.commit()
                 except IntegrityError:  # another was quicker with this letter
                     continue
@@ -350,7 +358,7 @@ class Yard:
         session.add(row)
         session.flush()
         assert row.id is not None
-        self._append(session, row.id, None, design, label)
+        self._append(session=session, revision_id=row.id, parent=None, design=design, label=label)
 
     def _append(self, session: Session, revision_id: int, parent: int | None, design: Design, label: str) -> int:
         """A new snapshot at the head, in place of ``parent``; its number."""
@@ -410,7 +418,9 @@ class Yard:
             try:
                 designs[row.id] = boat_file.with_meshes(self._read.of(row.document), lambda shape, _: self._mesh(shape.file))
             except (InvalidInput, NotFound) as error:
-                lost.append(Unreadable(boat_id, letters[row.id], _name_in(row.document), str(error), row.document))
+                lost.append(
+                    Unreadable(boat_id=boat_id, letter=letters[row.id], name=_name_in(row.document), why=str(error), document=row.document)
+                )
         revisions = (
             Revision(
                 id=row.id,

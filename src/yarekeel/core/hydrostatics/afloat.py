@@ -239,7 +239,7 @@ def spread_of(
     by those four serve any number of items. The attitude's slope is exact, -H^-1 dg with the Hessian of the energy; the
     figures' follow by central differences along it. None where the boat is neutral or has no stiffness to lean on.
     """
-    by_load = slopes_by_load(hull, afloat, bow_x, stern_x, kernel)
+    by_load = slopes_by_load(hull=hull, afloat=afloat, bow_x=bow_x, stern_x=stern_x, kernel=kernel)
     if by_load is None:
         return None
     return Outputs(*combined(items, by_load[0] + np.array([i.at_m for i in items]) @ by_load[1:]))

@@ -62,7 +62,7 @@ def drawn(
 
     Freeboard is read off exactly at each attitude.
     """
-    slopes = slopes_by_load(hull, afloat, bow_x, stern_x, kernel)
+    slopes = slopes_by_load(hull=hull, afloat=afloat, bow_x=bow_x, stern_x=stern_x, kernel=kernel)
     if slopes is None:
         return None
     places = np.array([i.at_m for i in items])

@@ -127,21 +127,21 @@ def curves(hull: Hull, drafts: Floats) -> Curves:
     yy = way * cut_sum(cross * (py * py + py * qy + qy * qy)) / 12
     lcf, middle_y = _over(plane_x, plane), _over(plane_y, plane)
     lcb = moment_x / volume
-    length, breadth = _extents(mesh, drafts, at, np.stack([px, py]), np.stack([qx, qy]))
+    length, breadth = _extents(mesh=mesh, drafts=drafts, at=at, p=np.stack([px, py]), q=np.stack([qx, qy]))
     return Curves(
-        drafts,
-        volume,
-        lcb + middle,
-        moment_z / volume,
-        plane,
-        np.where(plane > 0, lcf, lcb) + middle,
-        (yy - plane_y * middle_y) / volume,
-        (xx - plane_x * lcf) / volume,
-        wet(area, area[face] * tip),
-        length,
-        breadth,
-        _largest(mesh, drafts),
-        drafts - low,
+        drafts=drafts,
+        volume=volume,
+        lcb=lcb + middle,
+        kb=moment_z / volume,
+        area=plane,
+        lcf=np.where(plane > 0, lcf, lcb) + middle,
+        bm=(yy - plane_y * middle_y) / volume,
+        bm_long=(xx - plane_x * lcf) / volume,
+        wetted=wet(area, area[face] * tip),
+        length=length,
+        breadth=breadth,
+        largest_section=_largest(mesh, drafts),
+        depth_below=drafts - low,
     )
 
 

@@ -77,7 +77,7 @@ def solve_pushed(
     share, before = 1.0, math.inf
     weight_at, load, moments = gravity, mass, (0.0, 0.0)
     for turn in range(1, MOST_TURNS + 1):
-        weight_at, load, moments = _as_weight(kernel, mass, gravity, density, pushes, a)
+        weight_at, load, moments = _as_weight(kernel=kernel, mass=mass, gravity=gravity, density=density, pushes=pushes, a=a)
         if load <= 0:
             raise Overpowered("The forces lift it out of the water.")
         if load / density >= kernel.total_volume * (1 - 1e-9):

@@ -107,7 +107,7 @@ def areas_under(mesh: Mesh, x: Floats, up: Point, height: Metres) -> Floats:
     Sums of min(depth, 0) along the outlines, depth and run measured in the section's own plane (Green's theorem).
     """
     pieces, _, place = sections(mesh, 0, x)
-    return wet_areas(pieces, place, len(x), up, height)
+    return wet_areas(pieces=pieces, place=place, count=len(x), up=up, height=height)
 
 
 def wet_areas(pieces: Floats, place: Ints, count: int, up: Point, height: Metres) -> Floats:
@@ -139,5 +139,7 @@ def station_figures(hull: Hull, x: Metres, attitude: Attitude | None) -> Station
     pieces, _ = section(hull.mesh, 0, x)
     size = np.ptp(pieces.reshape(-1, 3), axis=0) if len(pieces) else np.zeros(3)
     at = np.zeros(len(pieces), dtype=np.intp)
-    under = None if attitude is None else float(wet_areas(pieces, at, 1, attitude.up, attitude.origin_height)[0])
+    under = (
+        None if attitude is None else float(wet_areas(pieces=pieces, place=at, count=1, up=attitude.up, height=attitude.origin_height)[0])
+    )
     return StationFigures(x - float(hull.mesh.bounds[0][0]), float(size[1]), float(size[2]), under)

@@ -50,10 +50,10 @@ class Criterion:
 def clauses(m: Measured) -> tuple[Criterion, ...]:
     """The criteria of 2.2.1 to 2.2.4, one by one."""
     return (
-        Criterion("2.2.1", "Area under the arm to 30°", "arm_area", TO_30, m.to_30),
-        Criterion("2.2.1", "Area to 40°, or to where water comes in", "arm_area", TO_40, m.to_40),
-        Criterion("2.2.1", "Area from 30° on to there", "arm_area", BETWEEN, m.to_40 - m.to_30),
-        Criterion("2.2.2", "Righting arm at 30° or more", "length", ARM, m.arm_past_30),
-        Criterion("2.2.3", "Lean of the greatest arm", "angle", math.radians(PEAK_DEG), m.peak_at),
-        Criterion("2.2.4", "GM", "length", GM, m.gm),
+        Criterion(clause="2.2.1", title="Area under the arm to 30°", kind="arm_area", asked=TO_30, has=m.to_30),
+        Criterion(clause="2.2.1", title="Area to 40°, or to where water comes in", kind="arm_area", asked=TO_40, has=m.to_40),
+        Criterion(clause="2.2.1", title="Area from 30° on to there", kind="arm_area", asked=BETWEEN, has=m.to_40 - m.to_30),
+        Criterion(clause="2.2.2", title="Righting arm at 30° or more", kind="length", asked=ARM, has=m.arm_past_30),
+        Criterion(clause="2.2.3", title="Lean of the greatest arm", kind="angle", asked=math.radians(PEAK_DEG), has=m.peak_at),
+        Criterion(clause="2.2.4", title="GM", kind="length", asked=GM, has=m.gm),
     )

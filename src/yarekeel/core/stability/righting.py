@@ -95,7 +95,16 @@ class Righted:
 
     def held(self, heel: Radians, trim: Radians = 0.0, d: Metres | None = None, tolerance: Ratio = SWEEP_TOLERANCE) -> Held:
         """Held at a heel, from a trim and a plane's height over the kernel's centre. Raises Unsolved."""
-        return solve_held(self.kernel, self.displaced, self.gravity, heel, trim, d, tolerance, short_of_end=True)
+        return solve_held(
+            kernel=self.kernel,
+            displaced=self.displaced,
+            gravity=self.gravity,
+            heel=heel,
+            trim=trim,
+            d=d,
+            tolerance=tolerance,
+            short_of_end=True,
+        )
 
     def centres(self, held: Held) -> tuple[Point, Point]:
         """Of gravity, of weights and liquids that have run together, and of buoyancy, boat axes."""
@@ -116,7 +125,14 @@ class Righted:
         rims = (lying[:, :3] @ self.hull.rim.T).min(axis=1) + lying[:, 3]
         share, weight = self.share, self.displaced
         return [
-            RightingPoint(heel, h.righting_arm * share, h.attitude.trim, h.attitude.origin_height, free, h.energy / weight)
+            RightingPoint(
+                heel=heel,
+                arm=h.righting_arm * share,
+                trim=h.attitude.trim,
+                origin_height=h.attitude.origin_height,
+                freeboard=free,
+                energy=h.energy / weight,
+            )
             for (h, heel), free in zip(found, rims.tolist(), strict=True)
         ]
 
@@ -300,7 +316,16 @@ def _read(boat: Righted, points: Sequence[RightingPoint], evaluations: int) -> R
         vanishing = None  # upside down the arm is nothing for every boat
     rim = [p.freeboard for p in points]
     under = next((_between(points[k], points[k + 1], rim[k], rim[k + 1]) for k in range(len(points) - 1) if rim[k] > 0 >= rim[k + 1]), None)
-    return RightingCurve(tuple(points), side, points[top], vanishing, under, _area(points, vanishing, side), arms[top] > 0, evaluations)
+    return RightingCurve(
+        points=tuple(points),
+        side=side,
+        peak=points[top],
+        vanishing=vanishing,
+        rim_under=under,
+        area=_area(points, vanishing, side),
+        rights=arms[top] > 0,
+        evaluations=evaluations,
+    )
 
 
 def _righting_run(points: Sequence[RightingPoint], arms: Sequence[Metres]) -> tuple[int, int]:

@@ -72,4 +72,6 @@ def fit_roll(times: Floats, angles: Floats) -> RollFit | None:
     if rate <= 0 or size < CLEAR * noise or rate * t[-1] < LEAST_ROLLS or not math.isfinite(error) or error > 0.1 * rate:
         return None
     period = 1 / rate
-    return RollFit(Found(period, 2 * error * period**2), offset, size, 1 / decay if decay > 0 else math.inf, noise)
+    return RollFit(
+        period=Found(period, 2 * error * period**2), offset=offset, swing=size, decay=1 / decay if decay > 0 else math.inf, noise=noise
+    )

@@ -59,15 +59,17 @@ def explain(
     Raises InvalidInput when the marks lie clear of the water or above everything.
     """
     kernel = kernel or hull.kernel
-    mass, lcg, tcg = _solve(kernel, density, vcg, attitude_from_drafts(bow_x, bow, stern_x, stern, heel))
+    mass, lcg, tcg = _solve(kernel, density, vcg, attitude_from_drafts(bow_x=bow_x, bow=bow, stern_x=stern_x, stern=stern, heel=heel))
     squares_m = squares_x = 0.0
     for db, ds in ((DRAFT_READING, 0.0), (0.0, DRAFT_READING)):
-        shifted = attitude_from_drafts(bow_x, bow + db, stern_x, stern + ds, heel)
+        shifted = attitude_from_drafts(bow_x=bow_x, bow=bow + db, stern_x=stern_x, stern=stern + ds, heel=heel)
         m, x, _ = _solve(kernel, density, vcg, shifted)
         squares_m += (m - mass) ** 2
         squares_x += (x - lcg) ** 2
-    trim = attitude_from_drafts(bow_x, bow, stern_x, stern, heel).trim
-    return Explanation(mass, lcg, tcg, math.sqrt(squares_m), math.sqrt(squares_x), trim, heel)
+    trim = attitude_from_drafts(bow_x=bow_x, bow=bow, stern_x=stern_x, stern=stern, heel=heel).trim
+    return Explanation(
+        mass=mass, lcg=lcg, tcg=tcg, mass_half_width=math.sqrt(squares_m), lcg_half_width=math.sqrt(squares_x), trim=trim, heel=heel
+    )
 
 
 def _solve(kernel: Flotation | Laden, density: KilogramsPerCubicMetre, vcg: Metres, attitude: Attitude) -> tuple[Kilograms, Metres, Metres]:

@@ -130,9 +130,15 @@ def weighed(readings: WeighIn, listed: Point) -> Weighed:
     r = readings
     mass = None if r.mass_kg is None else reading(r.mass_kg, r.scale_kg)
     lcg = None if r.edge_x_m is None else reading(r.edge_x_m, r.place_m)
-    along = _on_two(r, (r.aft_kg, r.fore_kg), (r.aft_x_m, r.fore_x_m), "fore_x_m", "The fore support must stand ahead of the aft one.")
+    along = _on_two(
+        r=r,
+        carried=(r.aft_kg, r.fore_kg),
+        places=(r.aft_x_m, r.fore_x_m),
+        field="fore_x_m",
+        text="The fore support must stand ahead of the aft one.",
+    )
     text = "The port support must lie to port of the starboard one."
-    across = _on_two(r, (r.starboard_kg, r.port_kg), (r.starboard_y_m, r.port_y_m), "port_y_m", text)
+    across = _on_two(r=r, carried=(r.starboard_kg, r.port_kg), places=(r.starboard_y_m, r.port_y_m), field="port_y_m", text=text)
     mass, lcg, tcg = mass or along[0] or across[0], along[1] or lcg, across[1]
     return Weighed(mass, lcg, tcg, _height(r, mass, lcg or Found(listed[0], 0.0), tcg or Found(listed[1], 0.0)))
 

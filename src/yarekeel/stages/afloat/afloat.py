@@ -52,7 +52,9 @@ def assess(craft: Craft, start: Attitude | None = None) -> FloatAssessment:
         return FloatAssessment(None, None, None, (_lost(lost), *caution(craft.design.brief)))
     marks = craft.marks
     outputs = outputs_of(afloat, craft.hull, marks.bow_x_m, marks.stern_x_m)
-    spread = spread_of(craft.hull, craft.acting, afloat, marks.bow_x_m, marks.stern_x_m, craft.kernel)
+    spread = spread_of(
+        hull=craft.hull, items=craft.acting, afloat=afloat, bow_x=marks.bow_x_m, stern_x=marks.stern_x_m, kernel=craft.kernel
+    )
     findings = [*_posture(craft, afloat), _freeboard(craft, afloat, spread), *_opening(craft, afloat)]
     if not afloat.is_capsized:
         findings += [_trim(craft, afloat, spread), *_heel(craft, afloat, spread)]
@@ -65,7 +67,7 @@ def assess(craft: Craft, start: Attitude | None = None) -> FloatAssessment:
                 "near",
                 "It stays wherever it is turned",
                 "A round body with its weight on the axis has no upright.",
-                MECHANICS,
+                source=MECHANICS,
             )
         )
     return FloatAssessment(afloat, outputs, spread, (*sorted(findings, key=_rank), *caution(craft.design.brief)))
@@ -81,7 +83,7 @@ def _lost(lost: NoRest) -> Finding:
         return _sinking(lost)
     way = (Remedy("Check the mesh for slivers and the weights for their places", "shape"),)
     text = "Within the tries allowed no attitude balanced its weight; nothing that follows from one can be said."
-    return Finding("float.unsolved", "fails", "No balance was found", text, MECHANICS, {}, way)
+    return Finding("float.unsolved", "fails", "No balance was found", text, source=MECHANICS, values={}, remedies=way)
 
 
 def _sinking(sinks: BoatSinks) -> Finding:
@@ -92,14 +94,14 @@ def _sinking(sinks: BoatSinks) -> Finding:
         "It sinks",
         "It weighs {mass:mass}; the whole hull displaces {capacity:mass}. {over:mass} must go, or the hull grow {scale:percent} in "
         "every length.",
-        MECHANICS,
-        {
+        source=MECHANICS,
+        values={
             "mass": sinks.mass_kg,
             "capacity": sinks.capacity_kg,
             "over": over,
             "scale": (sinks.mass_kg / sinks.capacity_kg) ** (1 / 3) - 1,
         },
-        (Remedy("Take {over:mass} out", "weights"), Remedy("Make the hull larger", "shape")),
+        remedies=(Remedy("Take {over:mass} out", "weights"), Remedy("Make the hull larger", "shape")),
     )
 
 
@@ -113,9 +115,9 @@ def _posture(craft: Craft, afloat: Afloat) -> list[Finding]:
                 "fails",
                 "It rolls over",
                 "Left alone it {heel:heel} and rests there. Upright, GM is {gm:length}.",
-                MECHANICS,
-                values,
-                (mend,),
+                source=MECHANICS,
+                values=values,
+                remedies=(mend,),
             )
         ]
     if afloat.is_lolling:
@@ -125,9 +127,9 @@ def _posture(craft: Craft, afloat: Afloat) -> list[Finding]:
                 "fails",
                 "It will not stand upright",
                 "Upright is unstable (GM {gm:length}): it flops to one side and rests there, {heel:heel} (angle of loll).",
-                MECHANICS,
-                values,
-                (mend,),
+                source=MECHANICS,
+                values=values,
+                remedies=(mend,),
             )
         ]
     return []
@@ -144,10 +146,20 @@ def _opening(craft: Craft, afloat: Afloat) -> list[Finding]:
     if height <= 0:
         sentence = "It lies {under:length} below the surface: the boat fills through it, and these sums no longer hold."
         remedy = Remedy("Move it higher or close it", "shape")
-        return [Finding("float.opening_under", "fails", "Water comes in at the {name}", sentence, MECHANICS, values, (remedy,))]
+        return [
+            Finding(
+                "float.opening_under",
+                "fails",
+                "Water comes in at the {name}",
+                sentence,
+                source=MECHANICS,
+                values=values,
+                remedies=(remedy,),
+            )
+        ]
     sentence = "The lowest of {count:count}; you asked for {asked:length} of freeboard."
     title = "{name} stands {height:length} above the water"
-    return [Finding("float.opening", limit.severity(height), title, sentence, BRIEF, values)]
+    return [Finding("float.opening", limit.severity(height), title, sentence, source=BRIEF, values=values)]
 
 
 def _freeboard(craft: Craft, afloat: Afloat, spread: Outputs | None) -> Finding:
@@ -172,9 +184,9 @@ def _freeboard(craft: Craft, afloat: Afloat, spread: Outputs | None) -> Finding:
             "fails",
             "The deck edge is {under:length} under",
             f"It is lowest {where}: {what}.",
-            MECHANICS,
-            values,
-            (Remedy("Lighten it or raise the side", "shape"),),
+            source=MECHANICS,
+            values=values,
+            remedies=(Remedy("Lighten it or raise the side", "shape"),),
         )
     if severity == "fails":
         return Finding(
@@ -182,17 +194,17 @@ def _freeboard(craft: Craft, afloat: Afloat, spread: Outputs | None) -> Finding:
             severity,
             "Freeboard {free:length}: {short:length} short",
             f"You asked for {{asked:length}}; the lowest point is {where}.",
-            BRIEF,
-            values,
-            (Remedy("Level it, lighten it, or raise the side", "shape"),),
+            source=BRIEF,
+            values=values,
+            remedies=(Remedy("Level it, lighten it, or raise the side", "shape"),),
         )
     return Finding(
         "float.freeboard",
         severity,
         "Floats with {free:length} to spare",
         f"You asked for {{asked:length}} at the lowest point, {where}; ±{{sure:length}} from the weights.",
-        BRIEF,
-        values,
+        source=BRIEF,
+        values=values,
     )
 
 
@@ -215,17 +227,17 @@ def _trim(craft: Craft, afloat: Afloat, spread: Outputs | None) -> Finding:
             severity,
             "Trim: {trim:trim}",
             "Within the ±{allowed:angle} you allow.",
-            BRIEF,
-            values,
+            source=BRIEF,
+            values=values,
         )
     return Finding(
         "float.trim_off",
         severity,
         "Trim: {trim:trim}",
         "You allow ±{allowed:angle}.",
-        BRIEF,
-        values,
-        remedies,
+        source=BRIEF,
+        values=values,
+        remedies=remedies,
     )
 
 
@@ -246,9 +258,9 @@ def _heel(craft: Craft, afloat: Afloat, spread: Outputs | None) -> list[Finding]
             severity,
             "It {heel:heel}",
             "Its weight lies {tcg:athwart} of the centreline; you allow ±{allowed:angle}.",
-            BRIEF,
-            values,
-            remedies if severity == "fails" else (),
+            source=BRIEF,
+            values=values,
+            remedies=remedies if severity == "fails" else (),
         )
     ]
 
@@ -263,11 +275,13 @@ def _stiffness(craft: Craft, afloat: Afloat, spread: Outputs | None) -> Finding:
             severity,
             "Tippy: GM {gm:length}",
             "You asked for {asked:length} at least; it is {short:length} short.",
-            BRIEF,
-            values,
-            (Remedy("All weights {lower:length} lower, or a wider hull", "weights"),),
+            source=BRIEF,
+            values=values,
+            remedies=(Remedy("All weights {lower:length} lower, or a wider hull", "weights"),),
         )
-    return Finding("float.gm", severity, "Stiff enough: GM {gm:length}", "You asked for {asked:length} at least.", BRIEF, values)
+    return Finding(
+        "float.gm", severity, "Stiff enough: GM {gm:length}", "You asked for {asked:length} at least.", source=BRIEF, values=values
+    )
 
 
 def level_move(craft: Craft, index: int) -> LevelMove:

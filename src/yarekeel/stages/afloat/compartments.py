@@ -80,6 +80,6 @@ def divided(craft: Craft, body: str, places: Sequence[Metres]) -> Design:
         title = "after part" if k == 0 else "fore part" if k == len(cuts) else "middle part"
         sides = (("", None, None),) if not pair else ((", port", 0.0, None), (", starboard", None, 0.0))
         for word, starboard, port in sides:
-            one = Compartment(free_name(design, title + word), name, a, b, starboard, port)
+            one = Compartment(name=free_name(design, title + word), body=name, aft_m=a, fore_m=b, starboard_m=starboard, port_m=port)
             design = dataclasses.replace(design, compartments=(*design.compartments, one))
     return design

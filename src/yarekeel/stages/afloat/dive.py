@@ -88,15 +88,37 @@ def state_at(craft: Craft, share: Ratio) -> DiveState:
     mass = total.mass + kernel.liquid * rho
     net = mass - kernel.displacing * rho
     try:
-        afloat = float_boat(craft.hull, total.mass, total.centre, rho, None, kernel)
+        afloat = float_boat(hull=craft.hull, mass=total.mass, gravity=total.centre, density=rho, start=None, kernel=kernel)
     except NoRest:
         attitude, gravity = _hanging(craft, kernel)
         bg = math.dist(bare.centroid, gravity)
-        return DiveState(share, mass, net, None, attitude, gravity, bare.centroid, bg, 0.0, _inlet(craft, attitude))
+        return DiveState(
+            share=share,
+            mass=mass,
+            net=net,
+            afloat=None,
+            attitude=attitude,
+            gravity=gravity,
+            buoyancy=bare.centroid,
+            bg=bg,
+            above=0.0,
+            inlet=_inlet(craft, attitude),
+        )
     a = afloat.attitude
     bg = sum(u * (b - g) for u, b, g in zip(a.up, afloat.buoyancy, afloat.gravity, strict=True))
     above = kernel.displacing - afloat.volume
-    return DiveState(share, mass, net, afloat, a, afloat.gravity, afloat.buoyancy, bg, above, _inlet(craft, a))
+    return DiveState(
+        share=share,
+        mass=mass,
+        net=net,
+        afloat=afloat,
+        attitude=a,
+        gravity=afloat.gravity,
+        buoyancy=afloat.buoyancy,
+        bg=bg,
+        above=above,
+        inlet=_inlet(craft, a),
+    )
 
 
 def way_down(craft: Craft) -> tuple[DiveState, ...]:
@@ -149,7 +171,19 @@ def assess(craft: Craft, share: Ratio = 1.0, inlet_out: Metres = 0.0) -> DiveAss
     findings = _findings(craft, tanks, capacity, needed, state, way, tank_x, level_x, inlet_out)
     full = way[-1]
     turned = capacity * rho / full.mass / full.bg if full.bg > 0 else 0.0
-    return DiveAssessment(tanks, capacity, needed, out, tank_x, level_x, turned, way, state, waters, findings)
+    return DiveAssessment(
+        tanks=tanks,
+        capacity=capacity,
+        needed=needed,
+        left_out=out,
+        tank_x=tank_x,
+        level_x=level_x,
+        trim_per_metre=turned,
+        way=way,
+        state=state,
+        waters=waters,
+        findings=findings,
+    )
 
 
 WATERS = (
@@ -197,15 +231,22 @@ def _findings(
                 "note",
                 "It has no ballast tank yet",
                 "To go under it must take {needed:mass} of water: make a compartment a tank of that size.",
-                MECHANICS,
-                values,
-                (Remedy("Add a tank", "float"),),
+                source=MECHANICS,
+                values=values,
+                remedies=(Remedy("Add a tank", "float"),),
             ),
         )
     tight = TRIMMED * craft.hull.kernel.total_volume * rho
     if needed <= 0:
         out.append(
-            Finding("dive.heavy", "fails", "It sinks with its tanks empty", "It is {h:mass} too heavy.", MECHANICS, {"h": -needed * rho})
+            Finding(
+                "dive.heavy",
+                "fails",
+                "It sinks with its tanks empty",
+                "It is {h:mass} too heavy.",
+                source=MECHANICS,
+                values={"h": -needed * rho},
+            )
         )
     elif capacity < needed - tight / rho:
         out.append(
@@ -214,9 +255,9 @@ def _findings(
                 "fails",
                 "The tanks are {short:mass} too small",
                 "It shows {needed:mass} of water's worth above the surface; the tanks take {capacity:mass}.",
-                MECHANICS,
-                values,
-                (Remedy("A larger tank, or {short:mass} of lead low down", "float"),),
+                source=MECHANICS,
+                values=values,
+                remedies=(Remedy("A larger tank, or {short:mass} of lead low down", "float"),),
             )
         )
     else:
@@ -226,11 +267,11 @@ def _findings(
                 "holds",
                 "Under with {share:percent} of the tanks",
                 "They take {capacity:mass}; it needs {needed:mass} and {over:mass} are left to go deeper.",
-                MECHANICS,
-                values,
+                source=MECHANICS,
+                values=values,
             )
         )
-    out += _balance(craft, state, full, tank_x, level_x)
+    out += _balance(craft=craft, state=state, full=full, tank_x=tank_x, level_x=level_x)
     least = min(way, key=lambda s: s.stiffness)
     values = {"gm": least.stiffness, "share": least.share, "lower": -least.stiffness, "surfaced": empty.stiffness}
     severity: Severity = "holds" if least.stiffness > 0 and not any(s.afloat and s.afloat.is_unsteady for s in way) else "fails"
@@ -242,8 +283,8 @@ def _findings(
             "On the surface it is {surfaced:length}. On the way down GM leaves before BG has come."
             if severity == "holds"
             else "On the way down it leans or rolls over: lower the weights.",
-            MECHANICS,
-            values,
+            source=MECHANICS,
+            values=values,
         )
     )
     if any(s.compartment.vented for s in tanks):
@@ -262,8 +303,8 @@ def _balance(craft: Craft, state: DiveState, full: DiveState, tank_x: Metres | N
             "fails" if low or full.bg <= 0 else "holds",
             "It turns over under water" if low else "Dived, B stands {bg:length} over G",
             "G lies above B: ballast must come down or foam go up." if low else "That alone holds it upright: under water there is no GM.",
-            MECHANICS,
-            values,
+            source=MECHANICS,
+            values=values,
         )
     )
     remedies: tuple[Remedy, ...] = ()
@@ -272,20 +313,30 @@ def _balance(craft: Craft, state: DiveState, full: DiveState, tank_x: Metres | N
         remedies = (Remedy("The tanks' middle {move:fore_aft} levels it", "float"),)
     word = limit.severity(full.attitude.trim)
     way = remedies if word == "fails" else ()
-    out.append(Finding("dive.trim", word, "Dived: {trim:trim}", "You allow ±{allowed:angle}.", BRIEF, values, way))
+    out.append(Finding("dive.trim", word, "Dived: {trim:trim}", "You allow ±{allowed:angle}.", source=BRIEF, values=values, remedies=way))
     return out
 
 
 def _inlet_findings(craft: Craft, state: DiveState, inlet_out: Metres) -> list[Finding]:
     if state.inlet is None:
         text = "A vented tank needs an opening to draw air by: mark it on the tower."
-        return [Finding("dive.no_inlet", "near", "No air inlet is marked", text, COMMON_PRACTICE, {}, (Remedy("Mark it", "shape"),))]
+        return [
+            Finding(
+                "dive.no_inlet",
+                "near",
+                "No air inlet is marked",
+                text,
+                source=COMMON_PRACTICE,
+                values={},
+                remedies=(Remedy("Mark it", "shape"),),
+            )
+        ]
     values = {"height": state.inlet, "under": -state.inlet, "out": inlet_out}
     if state.inlet <= 0:
         text = "It lies {under:length} under: the tanks cannot be blown, and water runs in."
-        return [Finding("dive.inlet_under", "fails", "The air inlet is under water", text, MECHANICS, values)]
+        return [Finding("dive.inlet_under", "fails", "The air inlet is under water", text, source=MECHANICS, values=values)]
     word: Severity = "holds" if state.inlet >= inlet_out - HAIR else "near"
-    return [Finding("dive.inlet", word, "The air inlet stands {height:length} out", "You want {out:length}.", BRIEF, values)]
+    return [Finding("dive.inlet", word, "The air inlet stands {height:length} out", "You want {out:length}.", source=BRIEF, values=values)]
 
 
 def dived_trim(b: Point, g: Point) -> Radians:

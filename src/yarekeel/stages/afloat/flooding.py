@@ -108,7 +108,7 @@ def assess(
     lost = math.fsum(s.capacity for s in flooded)
     loose = litres * craft.density if room is not None else 0.0
     upright = after is not None and not after.is_capsized
-    time = _leak(craft, flooded, room, litres, leak) if leak > 0 and room is not None and upright else None
+    time = _leak(craft=craft, flooded=flooded, room=room, already=litres, rate=leak) if leak > 0 and room is not None and upright else None
     findings = [_state(craft, before, after, kernel, total.mass)]
     if after is not None and upright:
         findings += _margins(craft, after)
@@ -116,9 +116,10 @@ def assess(
             findings.append(_leaking(time, room, leak))
     unusable = [s for s in spaces if s.fault]
     findings += [
-        Finding("flood.space", "fails", "{name} cannot be used", s.fault, MECHANICS, {"name": s.compartment.name}) for s in unusable
+        Finding("flood.space", "fails", "{name} cannot be used", s.fault, source=MECHANICS, values={"name": s.compartment.name})
+        for s in unusable
     ]
-    return FloodAssessment(before, after, kernel, lost, loose, time, tuple(findings))
+    return FloodAssessment(before=before, after=after, kernel=kernel, lost=lost, loose=loose, leak=time, findings=tuple(findings))
 
 
 def _room(craft: Craft, into: BilgePlace) -> Space:
@@ -150,7 +151,7 @@ def _kernel(craft: Craft, flooded: Sequence[Space], room: Space | None, litres: 
 def _rest(craft: Craft, kernel: Flotation | Laden) -> Afloat | None:
     total = craft.total
     try:
-        return float_boat(craft.hull, total.mass, total.centre, craft.density, None, kernel)
+        return float_boat(hull=craft.hull, mass=total.mass, gravity=total.centre, density=craft.density, start=None, kernel=kernel)
     except NoRest:
         return None
 
@@ -191,9 +192,9 @@ def _state(craft: Craft, before: Afloat | None, after: Afloat | None, kernel: La
             "fails",
             "It sinks with this water in it",
             "It weighs {mass:mass} and what is left of it carries {capacity:mass}: {short:mass} too little.",
-            MECHANICS,
-            values,
-            (Remedy("Divide it more finely, or fill a space with foam", "shape"),),
+            source=MECHANICS,
+            values=values,
+            remedies=(Remedy("Divide it more finely, or fill a space with foam", "shape"),),
         )
     a = after.attitude
     if after.is_capsized:
@@ -202,9 +203,9 @@ def _state(craft: Craft, before: Afloat | None, after: Afloat | None, kernel: La
             "fails",
             "It rolls over with this water in it",
             "Left alone it {heel:heel} and rests there.",
-            MECHANICS,
-            {"heel": a.heel},
-            (Remedy("Divide the space more finely, or fill some of it with foam", "float"),),
+            source=MECHANICS,
+            values={"heel": a.heel},
+            remedies=(Remedy("Divide the space more finely, or fill some of it with foam", "float"),),
         )
     values = {
         "trim": a.trim,
@@ -219,8 +220,8 @@ def _state(craft: Craft, before: Afloat | None, after: Afloat | None, kernel: La
         severity,
         "It still floats: {trim:trim}, {heel:heel}",
         "GM is {gm:length}, {lost:length} less than dry." if values["lost"] >= 0 else "GM is {gm:length}.",
-        MECHANICS,
-        values,
+        source=MECHANICS,
+        values=values,
     )
 
 
@@ -234,12 +235,16 @@ def _margins(craft: Craft, after: Afloat) -> list[Finding]:
                 "fails",
                 "More water comes in at {name}",
                 "It lies {under:length} under: the boat goes on filling, and this is not where it ends.",
-                MECHANICS,
-                values,
+                source=MECHANICS,
+                values=values,
             )
         ]
     severity: Severity = "holds" if left >= asked else "note"  # the brief asks it of the dry boat
-    return [Finding("flood.margin", severity, "{left:length} left at {name}", "You asked for {asked:length} when dry.", BRIEF, values)]
+    return [
+        Finding(
+            "flood.margin", severity, "{left:length} left at {name}", "You asked for {asked:length} when dry.", source=BRIEF, values=values
+        )
+    ]
 
 
 def _leaking(leak: Leak, room: Space, rate: float) -> Finding:
@@ -250,8 +255,8 @@ def _leaking(leak: Leak, room: Space, rate: float) -> Finding:
             "holds",
             "It stays afloat with {name} full",
             "The leak fills it ({full:volume}) and nothing else goes under.",
-            MECHANICS,
-            values,
+            source=MECHANICS,
+            values=values,
         )
     values |= {"water": leak.water, "time": leak.until}
     return Finding(
@@ -259,7 +264,7 @@ def _leaking(leak: Leak, room: Space, rate: float) -> Finding:
         "near" if leak.until > 600 else "fails",
         "{time:minutes} until water comes in by itself",
         "A leak of {rate:flow}; then {water:volume} are in {name}.",
-        MECHANICS,
-        values,
-        (Remedy("Know where it can be reached from, and how", None),),
+        source=MECHANICS,
+        values=values,
+        remedies=(Remedy("Know where it can be reached from, and how", None),),
     )

@@ -90,7 +90,9 @@ def _free(craft: Craft) -> Afloat:
 def solve(craft: Craft, forces: Forces) -> Pushed:
     """The boat under the forces. Raises NoRest, Overpowered."""
     total = craft.total
-    return solve_pushed(craft.hull, total.mass, total.centre, craft.density, pushes_of(craft, forces), craft.kernel)
+    return solve_pushed(
+        hull=craft.hull, mass=total.mass, gravity=total.centre, density=craft.density, pushes=pushes_of(craft, forces), kernel=craft.kernel
+    )
 
 
 def assess(craft: Craft, forces: Forces) -> ForcedAssessment:
@@ -98,12 +100,14 @@ def assess(craft: Craft, forces: Forces) -> ForcedAssessment:
     try:
         free = _free(craft)
     except NoRest:
-        sunk = Finding("force.sinks", "fails", "It sinks before anything pushes it", "Lighten it, or make it larger.", MECHANICS)
-        return ForcedAssessment(None, None, (), None, (), (sunk,))
+        sunk = Finding("force.sinks", "fails", "It sinks before anything pushes it", "Lighten it, or make it larger.", source=MECHANICS)
+        return ForcedAssessment(free=None, pushed=None, pushes=(), ends=None, over_throttle=(), findings=(sunk,))
     pushes = pushes_of(craft, forces)
     if not pushes:
-        note = Finding("force.none", "note", "Nothing pushes it yet", "Open the throttle, or give it a tow, a hand or wind.", MECHANICS)
-        return ForcedAssessment(free, None, (), None, _over_throttle(craft, forces), (note,))
+        note = Finding(
+            "force.none", "note", "Nothing pushes it yet", "Open the throttle, or give it a tow, a hand or wind.", source=MECHANICS
+        )
+        return ForcedAssessment(free=free, pushed=None, pushes=(), ends=None, over_throttle=_over_throttle(craft, forces), findings=(note,))
     try:
         pushed = solve(craft, forces)
     except (NoRest, Overpowered) as error:
@@ -113,13 +117,22 @@ def assess(craft: Craft, forces: Forces) -> ForcedAssessment:
             "fails",
             word,
             "Nothing in the water balances these forces; at smaller ones it may hold.",
-            MECHANICS,
-            {},
-            (Remedy("Less force, lower down, or a wider boat", "shape"),),
+            source=MECHANICS,
+            values={},
+            remedies=(Remedy("Less force, lower down, or a wider boat", "shape"),),
         )
-        return ForcedAssessment(free, None, pushes, None, _over_throttle(craft, forces), (lost,))
+        return ForcedAssessment(
+            free=free, pushed=None, pushes=pushes, ends=None, over_throttle=_over_throttle(craft, forces), findings=(lost,)
+        )
     ends = _ends(craft, free, pushed.afloat)
-    return ForcedAssessment(free, pushed, pushes, ends, _over_throttle(craft, forces), _findings(craft, forces, free, pushed, ends))
+    return ForcedAssessment(
+        free=free,
+        pushed=pushed,
+        pushes=pushes,
+        ends=ends,
+        over_throttle=_over_throttle(craft, forces),
+        findings=_findings(craft, forces, free, pushed, ends),
+    )
 
 
 def _ends(craft: Craft, free: Afloat, pushed: Afloat) -> Ends:
@@ -177,24 +190,33 @@ def _findings(craft: Craft, forces: Forces, free: Afloat, pushed: Pushed, ends: 
             "Under these forces: {trim:trim}",
             "They turn it {turned:angle} {way}: the stern lies {stern:length} {stern_way}, the bow {bow:length} {bow_way}. "
             "You allow ±{allowed:angle}.",
-            BRIEF,
-            values,
-            remedies,
+            source=BRIEF,
+            values=values,
+            remedies=remedies,
         )
     ]
     if abs(after.attitude.heel) > math.radians(0.05):
         lean = limit_always(brief, "heel").severity(after.attitude.heel)
-        out.append(Finding("force.heel", lean, "It {heel:heel}", "You allow ±{allowed:angle}.", MECHANICS, values))
+        out.append(Finding("force.heel", lean, "It {heel:heel}", "You allow ±{allowed:angle}.", source=MECHANICS, values=values))
     if after.freeboard < 0:
-        out.append(Finding("force.rim", "fails", "The deck edge is {under:length} under", "Water comes over it.", MECHANICS, values))
+        out.append(
+            Finding("force.rim", "fails", "The deck edge is {under:length} under", "Water comes over it.", source=MECHANICS, values=values)
+        )
     else:
         kept = limit_always(brief, "freeboard").severity(after.freeboard)
         out.append(
-            Finding("force.freeboard", kept, "{free:length} of freeboard left", "You asked for {asked:length} at rest.", BRIEF, values)
+            Finding(
+                "force.freeboard",
+                kept,
+                "{free:length} of freeboard left",
+                "You asked for {asked:length} at rest.",
+                source=BRIEF,
+                values=values,
+            )
         )
     if forces.throttle > 0:
         text = "Lift of the hull at speed and the wave it makes are not in this: it is the push alone, answered at half the draft."
-        out.append(Finding("force.at_rest", "note", "As at the first moment of throttle", text, COMMON_PRACTICE))
+        out.append(Finding("force.at_rest", "note", "As at the first moment of throttle", text, source=COMMON_PRACTICE))
     return tuple(out)
 
 

@@ -73,8 +73,10 @@ def assess(craft: Craft, depth: Metres | None = None) -> SheerAssessment:
         afloat = craft.rest()
     except NoRest:
         where = "to the bottom" if depth is None else "and rests on the bottom"
-        sunk = Finding("sheer.sinks", "fails", f"It goes down {where}", "It is heavier than the water it can push aside.", MECHANICS)
-        return SheerAssessment(None, none, none, (), (), (), None, 0.0, (sunk,))
+        sunk = Finding("sheer.sinks", "fails", f"It goes down {where}", "It is heavier than the water it can push aside.", source=MECHANICS)
+        return SheerAssessment(
+            afloat=None, port=none, starboard=none, openings=(), marks=(), paint=(), bottom=None, pressing=0.0, findings=(sunk,)
+        )
     a = afloat.attitude
     rim = craft.hull.rim
     heights = rim @ np.array(a.up) + a.origin_height
@@ -84,15 +86,15 @@ def assess(craft: Craft, depth: Metres | None = None) -> SheerAssessment:
     bottom = _bottom(craft, afloat)
     pressing = _pressing(craft, depth, bottom.needs) if depth is not None else 0.0
     return SheerAssessment(
-        afloat,
-        _along(rim, heights, 1.0),
-        _along(rim, heights, -1.0),
-        openings,
-        tuple((x, name, d) for x, name, d in read if d is not None),
-        _paint(craft, afloat),
-        bottom,
-        pressing,
-        _findings(craft, afloat, openings, bottom, depth, pressing),
+        afloat=afloat,
+        port=_along(rim, heights, 1.0),
+        starboard=_along(rim, heights, -1.0),
+        openings=openings,
+        marks=tuple((x, name, d) for x, name, d in read if d is not None),
+        paint=_paint(craft, afloat),
+        bottom=bottom,
+        pressing=pressing,
+        findings=_findings(craft, afloat, openings, bottom, depth, pressing),
     )
 
 
@@ -156,29 +158,43 @@ def _findings(
     values: dict[str, float | str] = {"free": afloat.freeboard, "asked": asked, "x": x, "side": side, "under": -afloat.freeboard}
     word = limit.severity(afloat.freeboard)
     title = "The rim is {under:length} under" if afloat.freeboard < 0 else "Least freeboard {free:length}"
-    out = [Finding("sheer.least", word, title, "At {x:length} from aft, {side}; you asked for {asked:length}.", BRIEF, values)]
+    out = [
+        Finding("sheer.least", word, title, "At {x:length} from aft, {side}; you asked for {asked:length}.", source=BRIEF, values=values)
+    ]
     if openings:
         low = openings[0]
         values = {"name": low.name, "height": low.height, "under": -low.height, "asked": asked}
         if low.height <= 0:
             title = "{name} is {under:length} under"
-            out.append(Finding("sheer.opening", "fails", title, "The boat fills through it.", MECHANICS, values))
+            out.append(Finding("sheer.opening", "fails", title, "The boat fills through it.", source=MECHANICS, values=values))
         else:
             word = limit.severity(low.height)
             out.append(
-                Finding("sheer.opening", word, "{name} is lowest, {height:length} out", "You asked for {asked:length}.", BRIEF, values)
+                Finding(
+                    "sheer.opening",
+                    word,
+                    "{name} is lowest, {height:length} out",
+                    "You asked for {asked:length}.",
+                    source=BRIEF,
+                    values=values,
+                )
             )
     values = {"needs": bottom.needs, "part": bottom.part, "x": bottom.at[0], "pressing": pressing, "depth": depth or 0.0}
     if depth is None:
         out.append(
             Finding(
-                "sheer.bottom", "note", "It needs {needs:length} of water", "{part} is deepest, {x:length} from aft.", MECHANICS, values
+                "sheer.bottom",
+                "note",
+                "It needs {needs:length} of water",
+                "{part} is deepest, {x:length} from aft.",
+                source=MECHANICS,
+                values=values,
             )
         )
     elif depth < bottom.needs:
         text = "It touches with {part} first, {x:length} from aft, and sits on the bottom with {pressing:mass}, held upright."
-        out.append(Finding("sheer.aground", "fails", "Aground in {depth:length} of water", text, MECHANICS, values))
+        out.append(Finding("sheer.aground", "fails", "Aground in {depth:length} of water", text, source=MECHANICS, values=values))
     else:
         text = "{part} is deepest and needs {needs:length}."
-        out.append(Finding("sheer.bottom", "holds", "It floats free in {depth:length}", text, MECHANICS, values))
+        out.append(Finding("sheer.bottom", "holds", "It floats free in {depth:length}", text, source=MECHANICS, values=values))
     return tuple(out)

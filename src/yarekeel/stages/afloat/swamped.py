@@ -72,11 +72,13 @@ def assess(craft: Craft, people: int = 0, where: Where = "about", hold: Kilogram
     if mass > 0:
         x, y, z = (math.fsum(m * p[k] for m, p in zip(masses, places, strict=True)) / mass for k in range(3))
         try:
-            afloat = float_boat(craft.hull, mass, (x, y, z), craft.density, None, kernel)
+            afloat = float_boat(hull=craft.hull, mass=mass, gravity=(x, y, z), density=craft.density, start=None, kernel=kernel)
         except NoRest:
             afloat = None
     findings = _findings(craft, afloat, capacity - mass, mass, people, unknown, hold)
-    return SwampedAssessment(afloat, kernel, capacity - mass, carriers, unknown, people, findings)
+    return SwampedAssessment(
+        afloat=afloat, kernel=kernel, carries=capacity - mass, carriers=carriers, unknown=unknown, people=people, findings=findings
+    )
 
 
 def displacers(craft: Craft) -> tuple[Laden, tuple[Carrier, ...], Kilograms]:
@@ -170,9 +172,9 @@ def _findings(
                 "fails",
                 "Swamped, it goes to the bottom",
                 "What it is made of lifts {short:mass} too little.",
-                MECHANICS,
-                values,
-                (Remedy("Add foam, high and at the sides", "float"),),
+                source=MECHANICS,
+                values=values,
+                remedies=(Remedy("Add foam, high and at the sides", "float"),),
             )
         )
     else:
@@ -185,9 +187,9 @@ def _findings(
                     "fails",
                     "Swamped, it rolls over",
                     "It {heel:heel} and stays there: what lifts sits too low. {spare:mass} more would sink it.",
-                    MECHANICS,
-                    values,
-                    (Remedy("Move the foam up, to the sides", "float"),),
+                    source=MECHANICS,
+                    values=values,
+                    remedies=(Remedy("Move the foam up, to the sides", "float"),),
                 )
             )
         else:
@@ -200,8 +202,8 @@ def _findings(
                     severity,
                     "Swamped, it floats: {trim:trim}, {heel:heel}",
                     f"{{spare:mass}} more would sink it; {rim}.",
-                    MECHANICS,
-                    values,
+                    source=MECHANICS,
+                    values=values,
                 )
             )
     if unknown > 0:
@@ -211,9 +213,9 @@ def _findings(
                 "note",
                 "{unknown:mass} are of no known material",
                 "They count as if they had no volume of their own. Name their material and they lift what they displace.",
-                MECHANICS,
-                values,
-                (Remedy("Name materials", "weights"),),
+                source=MECHANICS,
+                values=values,
+                remedies=(Remedy("Name materials", "weights"),),
             )
         )
     if people:
@@ -223,8 +225,8 @@ def _findings(
                 "note",
                 "{people:count} in the water hold on",
                 "Each pulls down with about {hold:mass}, head out; nobody is aboard.",
-                COMMON_PRACTICE,
-                values,
+                source=COMMON_PRACTICE,
+                values=values,
             )
         )
     return tuple(out)

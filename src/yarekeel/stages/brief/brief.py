@@ -49,9 +49,9 @@ def assess(craft: Craft) -> BriefAssessment:
             "fails",
             "The target would sink this hull",
             "You ask for {target:mass}; the whole closed hull displaces {capacity:mass}.",
-            BRIEF,
-            values,
-            (Remedy("Make the hull larger", "shape"),),
+            source=BRIEF,
+            values=values,
+            remedies=(Remedy("Make the hull larger", "shape"),),
         )
     else:
         fit = Finding(
@@ -59,8 +59,8 @@ def assess(craft: Craft) -> BriefAssessment:
             "holds" if values["share"] < 0.6 else "near",
             "The hull can carry the target",
             "{target:mass} is {share:percent} of what the whole closed hull displaces, {capacity:mass}.",
-            BRIEF,
-            values,
+            source=BRIEF,
+            values=values,
         )
     return BriefAssessment((fit, *caution(brief)))
 
@@ -76,6 +76,6 @@ def caution(brief: Brief) -> tuple[Finding, ...]:
             "People aboard",
             "These sums do not replace a licensed naval architect, an official stability or flotation test, a capacity plate or "
             "local law. Life jackets on, a second person near, never alone, and beware of cold water.",
-            SMALL_CRAFT,
+            source=SMALL_CRAFT,
         ),
     )

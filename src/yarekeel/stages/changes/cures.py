@@ -115,7 +115,10 @@ def _solved(change: Change, way: Way, amount: float) -> Cure:
     words, more = way.work(amount, craft)
     code = f"cure.{change.code}"
     solved = Solved(
-        code, Finding(code, "note", title, "", BRIEF, values), Finding(code, "note", words, "", COMMON_PRACTICE, more), craft.design
+        code,
+        Finding(code, "note", title, "", source=BRIEF, values=values),
+        Finding(code, "note", words, "", source=COMMON_PRACTICE, values=more),
+        craft.design,
     )
     return Cure(solved, amount, figures_of(craft, _steady(craft)))
 
@@ -138,6 +141,6 @@ def _short(change: Change, way: Way, amount: float) -> Cure:
 
 def _none(change: Change, sentence: str, values: Values | None = None) -> Cure:
     way = (Remedy("Ask for less, or join two cures", "brief"),)
-    why = Finding("cure.no_answer", "note", "No answer", sentence, BRIEF, values or {}, way)
-    empty = Finding(f"cure.{change.code}", "note", change.title, "", BRIEF)
-    return Cure(Solved(empty.code, empty, empty, None, why), 0.0, None)
+    why = Finding("cure.no_answer", "note", "No answer", sentence, source=BRIEF, values=values or {}, remedies=way)
+    empty = Finding(f"cure.{change.code}", "note", change.title, "", source=BRIEF)
+    return Cure(Solved(code=empty.code, title=empty, work=empty, design=None, why_not=why), 0.0, None)

@@ -53,6 +53,6 @@ def least(
         return Least(below, below)
     for amount in amounts:
         if at(amount) >= 0:
-            return Least(edge(at, below, amount, close * (way.high - way.low), enough), amount)
+            return Least(edge(margin=at, missed=below, kept=amount, close=close * (way.high - way.low), enough=enough), amount)
         below = amount
     return Least(None, max(amounts, key=lambda a: (at(a), a)))

@@ -65,10 +65,10 @@ def _way(code: str, title: str, path: str, value: float | bool, saved: Kilograms
         "holds" if reaches else "near",
         title,
         "Takes {saved:mass} off: {over:mass} has to go." if reaches else "Takes {saved:mass} off, of {over:mass} that has to go.",
-        MECHANICS,
-        {"saved": saved, "over": over, **values},
+        source=MECHANICS,
+        values={"saved": saved, "over": over, **values},
     )
-    return Lightening(finding, path, value, saved, reaches)
+    return Lightening(finding=finding, path=path, value=value, saved=saved, reaches=reaches)
 
 
 def _left_out(craft: Craft, over: Kilograms) -> Iterator[Lightening]:

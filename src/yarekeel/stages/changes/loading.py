@@ -148,7 +148,7 @@ def waterline(craft: Craft, bow: Metres, stern: Metres, z: Metres | None = None)
     default low in the boat. Raises NoAnswer where mass would have to go ashore, or the place lies outside the boat."""
     marks, kernel, total = craft.marks, craft.kernel, craft.total
     low, high = craft.hull.mesh.bounds
-    attitude = attitude_from_drafts(marks.bow_x_m, bow, marks.stern_x_m, stern, 0.0)
+    attitude = attitude_from_drafts(bow_x=marks.bow_x_m, bow=bow, stern_x=marks.stern_x_m, stern=stern, heel=0.0)
     d = -attitude.height_of(kernel.centre)
     m = kernel.evaluate(attitude.rows, d)
     if m.volume <= 1e-9 * kernel.total_volume:
@@ -326,6 +326,6 @@ def _with(craft: Craft, mass: Kilograms, at: Point) -> Afloat | None:
     whole = total.mass + mass
     x, y, z = ((total.mass * total.centre[k] + mass * at[k]) / whole for k in range(3))
     try:
-        return float_boat(craft.hull, whole, (x, y, z), craft.density, None, craft.kernel)
+        return float_boat(hull=craft.hull, mass=whole, gravity=(x, y, z), density=craft.density, start=None, kernel=craft.kernel)
     except NoRest:
         return None

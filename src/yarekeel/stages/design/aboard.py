@@ -57,7 +57,7 @@ def aboard_of(design: Design, body: Callable[[str], Hull]) -> Aboard:
         one, result = item, None
         if item.recipe is not None:
             try:
-                one, result, count = _estimated(item, item.recipe, count, body, design.materials)
+                one, result, count = _estimated(item=item, recipe=item.recipe, count=count, body=body, materials=design.materials)
             except InvalidInput as error:
                 faults.append((number, error.sentence))
         twice = item.pair and not (item.recipe and item.recipe.follows_hull)

@@ -197,7 +197,9 @@ class Craft:
 
     def rest(self, start: Attitude | None = None) -> Afloat:
         """Where it floats, from ``start``. Raises NoRest, and InvalidInput when nothing is aboard."""
-        return float_boat(self.hull, self.total.mass, self.total.centre, self.density, start, self.kernel)
+        return float_boat(
+            hull=self.hull, mass=self.total.mass, gravity=self.total.centre, density=self.density, start=start, kernel=self.kernel
+        )
 
     @property
     def density(self) -> float:

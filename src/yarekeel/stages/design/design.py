@@ -149,7 +149,7 @@ class LoadCase:
 
 def _bulkhead(label: str, moves: Moves) -> Any:
     """A plane that a compartment ends at; None where the body itself ends it."""
-    return described(None, label, "length", -FARTHEST, FARTHEST, moves=moves)
+    return described(default=None, label=label, kind="length", low=-FARTHEST, high=FARTHEST, moves=moves)
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,7 +2,7 @@
 
 import dataclasses
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from yarekeel.core.errors import InvalidInput
@@ -20,34 +20,29 @@ from yarekeel.stages.design.design import Design, value_at, with_value
 
 
 def set_field(craft: Craft, path: str, value: Any) -> Design:
-    """Set one field. Choosing the kind of boat or the family brings its defaults along. Raises InvalidInput."""
+    """Set one field, and what goes along with it by the rows at the foot. Raises InvalidInput."""
+    for pattern, act in _GOES_ALONG:
+        if (found := pattern.fullmatch(path)) is not None and (changed := act(craft, value, *found.groups())) is not None:
+            return changed
+    return _set(craft, path, value)
+
+
+def _set(craft: Craft, path: str, value: Any) -> Design:
     design = craft.design
-    if path == "brief.kind":
-        return _with_kind(design, value)
-    family = re.fullmatch(r"(bodies\.(\d{1,3})\.shape)\.kind", path)
-    if family:
-        value, path = _family(design, int(family[2]), value), family[1]
-    density = re.fullmatch(r"materials\.(\d{1,3})\.density", path)
-    if density and int(density[1]) < len(design.materials):
-        return _density(design, int(density[1]), value)
-    line = re.fullmatch(r"weights\.(\d{1,4})\.(name|mass_kg|moves_with|at_m\.[012])", path)
-    if line and int(line[1]) < len(design.weights):
-        return _weight(craft, int(line[1]), line[2], value)
-    count = re.fullmatch(r"cases\.(\d{1,3})\.counts\.(\d{1,4})", path)
-    if count:
-        return listing.with_count(design, int(count[1]), int(count[2]), value)
     if path.startswith("marks.") and design.marks is None:
         design = dataclasses.replace(design, marks=craft.marks)
-    case = re.fullmatch(r"cases\.(\d{1,3})\.name", path)
-    if case and int(case[1]) < len(design.cases) and design.cases[int(case[1])].name == design.case:
-        return dataclasses.replace(with_value(dataclasses.replace(design, case=""), path, value), case=value)
-    body = re.fullmatch(r"bodies\.(\d{1,3})\.name", path)
-    if body and int(body[1]) < len(design.bodies):
-        return listing.with_body_renamed(design, int(body[1]), value)
     changed = with_value(design, path, value)
     if path.startswith("bodies."):
         Craft(changed).hull  # noqa: B018 a shape that cannot be built is refused here
     return changed
+
+
+def _case_renamed(craft: Craft, value: Any, number: str) -> Design | None:
+    """A load case's name; the one in force stays in force."""
+    design = craft.design
+    if int(number) >= len(design.cases) or design.cases[int(number)].name != design.case:
+        return None
+    return dataclasses.replace(with_value(dataclasses.replace(design, case=""), f"cases.{number}.name", value), case=value)
 
 
 def _weight(craft: Craft, number: int, name: str, value: Any) -> Design:
@@ -153,3 +148,34 @@ def remove_line(design: Design, path: str) -> Design:
         raise InvalidInput(path, "There is no such line to remove.")
     k = int(index)
     return with_value(design, where, lines[:k] + lines[k + 1 :])
+
+
+def _known(rows: Callable[[Design], Sequence[Any]], number: str, craft: Craft) -> bool:
+    return int(number) < len(rows(craft.design))
+
+
+_GOES_ALONG: tuple[tuple[re.Pattern[str], Callable[..., Design | None]], ...] = (
+    (re.compile(r"brief\.kind"), lambda craft, value: _with_kind(craft.design, value)),
+    (
+        re.compile(r"(bodies\.(\d{1,3})\.shape)\.kind"),
+        lambda craft, value, path, number: _set(craft, path, _family(craft.design, int(number), value)),
+    ),
+    (
+        re.compile(r"materials\.(\d{1,3})\.density"),
+        lambda craft, value, n: _density(craft.design, int(n), value) if _known(lambda d: d.materials, n, craft) else None,
+    ),
+    (
+        re.compile(r"weights\.(\d{1,4})\.(name|mass_kg|moves_with|at_m\.[012])"),
+        lambda craft, value, n, name: _weight(craft, int(n), name, value) if _known(lambda d: d.weights, n, craft) else None,
+    ),
+    (
+        re.compile(r"cases\.(\d{1,3})\.counts\.(\d{1,4})"),
+        lambda craft, value, case, line: listing.with_count(craft.design, int(case), int(line), value),
+    ),
+    (re.compile(r"cases\.(\d{1,3})\.name"), _case_renamed),
+    (
+        re.compile(r"bodies\.(\d{1,3})\.name"),
+        lambda craft, value, n: listing.with_body_renamed(craft.design, int(n), value) if _known(lambda d: d.bodies, n, craft) else None,
+    ),
+)
+"""Fields that bring something along: the path, and what is done; None where the field is like any other after all."""

@@ -10,4 +10,4 @@ def fault_of(error: YareKeelError) -> Finding:
     where = "weights" if isinstance(error, InvalidInput) and error.field.startswith("weights") else "shape"
     title = "It comes to no rest" if isinstance(error, NoRest) else "This boat cannot be worked out"
     way = (Remedy("Undo the last change, or mend it there", where),)
-    return Finding("boat.fault", "fails", title, "{why}", MECHANICS, {"why": str(error)}, way)
+    return Finding("boat.fault", "fails", title, "{why}", source=MECHANICS, values={"why": str(error)}, remedies=way)

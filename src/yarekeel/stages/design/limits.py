@@ -71,7 +71,7 @@ class Limit:
 
 
 def _test(code: str, title: str) -> Limit:
-    return Limit(f"test.{code}", title, "most_lean_deg", f"lean_{code}", "angle", sized=False, tipping=True)
+    return Limit(code=f"test.{code}", title=title, field="most_lean_deg", figure=f"lean_{code}", kind="angle", sized=False, tipping=True)
 
 
 ROWS: tuple[Limit, ...] = (

@@ -54,12 +54,12 @@ def outers_of(craft: Craft) -> tuple[Outer, ...]:
                 except InvalidInput:
                     continue
                 name = f"{word} hull" if twin else f"{word} {body.name}"
-                out.append(Outer(name, number, side, body.role != "hull", mesh))
+                out.append(Outer(name=name, number=number, side=side, is_float=body.role != "hull", mesh=mesh))
         elif body.role != "hull":
             mesh = craft.piece(number)
             middle = float(mesh.bounds[0][1] + mesh.bounds[1][1]) / 2
             if abs(middle) > FAR * beam:
-                out.append(Outer(body.name, number, 1 if middle > 0 else -1, True, mesh))
+                out.append(Outer(name=body.name, number=number, side=1 if middle > 0 else -1, is_float=True, mesh=mesh))
     return tuple(out)
 
 

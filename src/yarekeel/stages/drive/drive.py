@@ -27,7 +27,7 @@ def assess(craft: Craft) -> DriveAssessment:
             "note",
             "No motor yet",
             "Add a motor with its rated or measured pull; thrust to weight and run time follow.",
-            BRIEF,
+            source=BRIEF,
         )
         return DriveAssessment(sums, (none,))
     values: dict[str, float | str] = {
@@ -44,9 +44,9 @@ def assess(craft: Craft) -> DriveAssessment:
             word,
             "Thrust to weight {ratio:ratio}",
             "{thrust:force} from rest; you asked for {asked:ratio}.",
-            BRIEF,
-            values,
-            () if word != "fails" else (Remedy("Lose weight, or a larger propeller", "weights"),),
+            source=BRIEF,
+            values=values,
+            remedies=() if word != "fails" else (Remedy("Lose weight, or a larger propeller", "weights"),),
         )
     ]
     if sums.limit_current is not None and sums.current > 0:
@@ -58,8 +58,8 @@ def assess(craft: Craft) -> DriveAssessment:
                 "near",
                 "No battery entered",
                 "{current:current} at full throttle has to come from somewhere.",
-                COMMON_PRACTICE,
-                values,
+                source=COMMON_PRACTICE,
+                values=values,
             )
         )
     if sums.run_time is not None:
@@ -69,8 +69,8 @@ def assess(craft: Craft) -> DriveAssessment:
                 "note",
                 "{time:minutes} at full throttle",
                 "On 80 % of the pack. Turn for home with a third of it left.",
-                COMMON_PRACTICE,
-                {"time": sums.run_time},
+                source=COMMON_PRACTICE,
+                values={"time": sums.run_time},
             )
         )
     if sums.line_height is not None:
@@ -81,8 +81,8 @@ def assess(craft: Craft) -> DriveAssessment:
                 "note",
                 "Thrust line {gap:above_below} the centre of gravity",
                 "A high line pushes the bow down, a low one lifts it; see Under way for how far.",
-                MECHANICS,
-                {"gap": gap},
+                source=MECHANICS,
+                values={"gap": gap},
             )
         )
     findings.append(
@@ -91,7 +91,7 @@ def assess(craft: Craft) -> DriveAssessment:
             "note",
             "Propellers and packs",
             "Arm last; fingers and hair clear; someone at the cut-off. Charge lithium packs watched; a wet pack can burn hours later.",
-            COMMON_PRACTICE,
+            source=COMMON_PRACTICE,
         )
     )
     return DriveAssessment(sums, tuple(findings))
@@ -105,9 +105,9 @@ def _battery(values: dict[str, float | str]) -> Finding:
             "fails",
             "The pack cannot give {current:current}",
             "Its label allows {limit:current}: throttle will fade and the pack heat.",
-            COMMON_PRACTICE,
-            values,
-            (Remedy("A larger or higher-C pack, or less pitch", "drive"),),
+            source=COMMON_PRACTICE,
+            values=values,
+            remedies=(Remedy("A larger or higher-C pack, or less pitch", "drive"),),
         )
     if share > 0.5:
         return Finding(
@@ -115,15 +115,15 @@ def _battery(values: dict[str, float | str]) -> Finding:
             "near",
             "{share:percent} of the pack's label current",
             "Labels are optimistic: above half, expect sag.",
-            COMMON_PRACTICE,
-            values,
-            (Remedy("A higher-C pack", "drive"),),
+            source=COMMON_PRACTICE,
+            values=values,
+            remedies=(Remedy("A higher-C pack", "drive"),),
         )
     return Finding(
         "drive.current",
         "holds",
         "The pack gives {current:current} easily",
         "{share:percent} of its label current of {limit:current}.",
-        COMMON_PRACTICE,
-        values,
+        source=COMMON_PRACTICE,
+        values=values,
     )

@@ -72,21 +72,23 @@ def as_found(craft: Craft, test: FloatTest) -> tuple[Design, Finding]:
     extra = mass - total.mass
     if abs(extra) < 1e-4 * total.mass and abs(lcg - total.centre[0]) < 1e-4:
         return design, Finding(
-            "fixes.as_listed", "holds", "The list stands", "The trial agrees with the list; nothing is corrected.", MECHANICS
+            "fixes.as_listed", "holds", "The list stands", "The trial agrees with the list; nothing is corrected.", source=MECHANICS
         )
     low, high = craft.hull.mesh.bounds
     if extra > 0:
         x = (mass * lcg - total.mass * total.centre[0]) / extra
         y = (mass * tcg - total.mass * total.centre[1]) / extra
         if low[0] <= x <= high[0] and low[1] <= y <= high[1]:
-            item = WeightItem("Unaccounted, by trial", round(extra, 6), _spot(x, y, total.centre[2]), "guessed", 0.2)
+            item = WeightItem(
+                name="Unaccounted, by trial", mass_kg=round(extra, 6), at_m=_spot(x, y, total.centre[2]), known="guessed", spread=0.2
+            )
             return dataclasses.replace(design, weights=(*design.weights, item)), Finding(
                 "fixes.unaccounted",
                 "near",
                 "{extra:mass} is unaccounted for",
                 "The drafts put it {x:length} from aft; it is carried as an item of its own in what follows.",
-                MECHANICS,
-                {"extra": extra, "x": x},
+                source=MECHANICS,
+                values={"extra": extra, "x": x},
             )
     return _redistributed(craft, mass, lcg, tcg)
 
@@ -107,8 +109,8 @@ def _redistributed(craft: Craft, mass: Kilograms, lcg: Metres, tcg: Metres) -> t
         "near",
         "The list is corrected to the trial",
         "What was not weighed is taken as {factor:percent} of its listed mass, and {name} as {shift:fore_aft} of its listed place.",
-        MECHANICS,
-        {"factor": factor, "name": items[at].name, "shift": dx},
+        source=MECHANICS,
+        values={"factor": factor, "name": items[at].name, "shift": dx},
     )
     return corrected, finding
 
@@ -131,11 +133,11 @@ def _candidate(base: Craft, code: str, way: Callable[[], Way], amount: Callable[
     craft = Craft(found.make(much))
     title, values = found.title(much, craft)
     words, more = found.work(much, craft)
-    work = Finding(name, "note", words, "", COMMON_PRACTICE, more)
+    work = Finding(name, "note", words, "", source=COMMON_PRACTICE, values=more)
     outcome = outcome_of(craft)
     if outcome is None:
         return _none(name, title, "With it, the boat sinks.", values, work)
-    return Candidate(Solved(name, Finding(name, "note", title, "", MECHANICS, values), work, craft.design), outcome)
+    return Candidate(Solved(name, Finding(name, "note", title, "", source=MECHANICS, values=values), work, craft.design), outcome)
 
 
 def _move(base: Craft, item: int | None) -> Candidate:
@@ -168,6 +170,10 @@ def _scale(base: Craft) -> Candidate:
 
 
 def _none(code: str, title: str, sentence: str, values: Values, work: Finding | None = None) -> Candidate:
-    why = Finding("fix.no_answer", "note", "No answer", sentence, BRIEF, values, (Remedy("Change the brief", "brief"),))
-    said = Finding(code, "note", title, "", MECHANICS, values)
-    return Candidate(Solved(code, said, work or Finding(code, "note", "", "", COMMON_PRACTICE), None, why), None)
+    why = Finding(
+        "fix.no_answer", "note", "No answer", sentence, source=BRIEF, values=values, remedies=(Remedy("Change the brief", "brief"),)
+    )
+    said = Finding(code, "note", title, "", source=MECHANICS, values=values)
+    return Candidate(
+        Solved(code=code, title=said, work=work or Finding(code, "note", "", "", source=COMMON_PRACTICE), design=None, why_not=why), None
+    )

@@ -56,10 +56,10 @@ def _line(craft: Craft, name: str, result: afloat.FloatAssessment | None) -> Cas
     """A load as it floats, against the brief by the one judge."""
     title = name or AS_LISTED
     if result is None:
-        return CaseLine(name, title, None, None, (), ())
+        return CaseLine(name=name, title=title, float=None, draft=None, misses=(), nearly=())
     figures = Figures.floated(craft, result)
     judged = judge(figures, at_rest(craft), unsure=True)
-    return CaseLine(name, title, result, figures["draft"], judged.misses, judged.nearly)
+    return CaseLine(name=name, title=title, float=result, draft=figures["draft"], misses=judged.misses, nearly=judged.nearly)
 
 
 def _worst(lines: list[CaseLine]) -> dict[str, int]:
@@ -90,10 +90,16 @@ def _findings(lines: list[CaseLine], worst: dict[str, int]) -> list[Finding]:
     afloat_ones = [line for line in lines if line.float is not None]
     failing = [line for line in afloat_ones if line.misses]
     if len(lines) == 1:
-        return [Finding("cases.none", "note", "One load only", "Name the loads the boat will carry: light, laden, one adult aft.", BRIEF)]
+        return [
+            Finding("cases.none", "note", "One load only", "Name the loads the boat will carry: light, laden, one adult aft.", source=BRIEF)
+        ]
     if not failing:
         count = float(len(afloat_ones))
-        return [Finding("cases.all", "holds", "All {n:count} loads meet the brief", "Each was floated by itself.", BRIEF, {"n": count})]
+        return [
+            Finding(
+                "cases.all", "holds", "All {n:count} loads meet the brief", "Each was floated by itself.", source=BRIEF, values={"n": count}
+            )
+        ]
     # The one that sinks, else the one that misses most, else the one with the least freeboard.
     lowest = worst.get("freeboard", -1)
     first = max(failing, key=lambda c: (c.float is not None and c.float.afloat is None, len(c.misses), lines.index(c) == lowest))
@@ -109,7 +115,7 @@ def _findings(lines: list[CaseLine], worst: dict[str, int]) -> list[Finding]:
             "fails",
             "{n:count} of {all:count} loads miss the brief",
             "The worst is {name}: it misses on {misses}.",
-            BRIEF,
-            values,
+            source=BRIEF,
+            values=values,
         )
     ]

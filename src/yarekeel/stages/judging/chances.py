@@ -48,7 +48,7 @@ def assess(craft: Craft) -> ChanceAssessment:
     rows = None if afloat.is_unsteady else chance.drawn(craft.hull, craft.acting, afloat, marks.bow_x_m, marks.stern_x_m, craft.kernel)
     if rows is None:
         text = "A small change of weight tips it elsewhere: no chance can be worked out."
-        return ChanceAssessment(None, (Finding("chance.none", "near", "Too tender to say how likely", text, GUM),))
+        return ChanceAssessment(None, (Finding("chance.none", "near", "Too tender to say how likely", text, source=GUM),))
     found = chance.chances(rows, limits_of(craft.design.brief), [p for _, p in craft.openings])
     least = min(("freeboard", "trim", "heel", "gm", "openings"), key=lambda name: float(getattr(found, name)))
     weakest = max(craft.items, key=lambda i: i.half_width)
@@ -62,9 +62,9 @@ def assess(craft: Craft) -> ChanceAssessment:
                 severity_of(found.all),
                 "{all:percent} likely to keep the brief",
                 "Given how sure the weights are; the weakest is {what}, {least:percent}.",
-                GUM,
-                values,
-                remedies,
+                source=GUM,
+                values=values,
+                remedies=remedies,
             ),
         ),
     )

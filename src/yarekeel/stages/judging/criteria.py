@@ -64,7 +64,9 @@ def assess(figures: Figures) -> CriteriaAssessment | None:
         arm = max(arm, curve.righting_arm(point_at(r.boat, curve, THIRTY)))
     except Unsolved:
         return None
-    measured = Measured(to_30, to_last, arm, abs(curve.peak.heel) if curve.rights else 0.0, r.afloat.judged_gm)
+    measured = Measured(
+        to_30=to_30, to_40=to_last, arm_past_30=arm, peak_at=abs(curve.peak.heel) if curve.rights else 0.0, gm=r.afloat.judged_gm
+    )
     return CriteriaAssessment(clauses(measured), _own(figures), last, _findings(craft))
 
 
@@ -80,8 +82,8 @@ def _findings(craft: Craft) -> tuple[Finding, ...]:
         "The code's numbers are for ships of 24 m and more; arms and areas shrink with size, so a small boat that misses them can be good, "
         "and one that meets them is not thereby safe. They are a yardstick to compare revisions by."
     )
-    out = [Finding("criterion.large_ships", "note", "Made for large ships", text, IS_2008)]
+    out = [Finding("criterion.large_ships", "note", "Made for large ships", text, source=IS_2008)]
     if craft.design.brief.kind == "people":
         text = "Boats of that size that carry people are judged by other rules; this does not stand in for them."
-        out.append(Finding("criterion.small_craft", "note", "What governs small craft", text, SMALL_CRAFT))
+        out.append(Finding("criterion.small_craft", "note", "What governs small craft", text, source=SMALL_CRAFT))
     return tuple(out)

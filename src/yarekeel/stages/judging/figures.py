@@ -76,7 +76,14 @@ class Figures:
         if self.rest is None:
             return None
         marks = self.craft.marks
-        return spread_of(self.craft.hull, self.craft.acting, self.rest, marks.bow_x_m, marks.stern_x_m, self.craft.kernel)
+        return spread_of(
+            hull=self.craft.hull,
+            items=self.craft.acting,
+            afloat=self.rest,
+            bow_x=marks.bow_x_m,
+            stern_x=marks.stern_x_m,
+            kernel=self.craft.kernel,
+        )
 
     @cached_property
     def stability(self) -> StabilityAssessment:
@@ -150,7 +157,9 @@ def _rail_lean(f: Figures) -> Radians | None:
     whole = total.mass + weight
     x, y, z = ((total.mass * total.centre[k] + weight * at[k]) / whole for k in range(3))
     try:
-        return abs(float_boat(craft.hull, whole, (x, y, z), craft.density, None, craft.kernel).attitude.heel)
+        return abs(
+            float_boat(hull=craft.hull, mass=whole, gravity=(x, y, z), density=craft.density, start=None, kernel=craft.kernel).attitude.heel
+        )
     except NoRest:
         return math.pi
 

@@ -78,7 +78,7 @@ def judge(figures: Figures, limits: tuple[Limit, ...], *, unsure: bool = False) 
     bands = {row.code: figures.half_width(row.figure) for row in kept} if unsure else {}
     rest = figures.rest
     under = rest is not None and any(rest.attitude.height_of(at) <= 0 for _, at in craft.openings)
-    return Judged(tuple(kept), values, margins, bands, rest, mass, volume, under)
+    return Judged(limits=tuple(kept), values=values, margins=margins, unsure=bands, afloat=rest, mass=mass, volume=volume, under=under)
 
 
 def at_rest(craft: Craft) -> tuple[Limit, ...]:

@@ -65,7 +65,7 @@ def measures(mesh: Mesh) -> Measures:
     """Sizes, volume and area of a closed mesh."""
     low, high = mesh.bounds
     length, beam, depth = (float(v) for v in high - low)
-    return Measures(length, beam, depth, mesh.volume, mesh.area)
+    return Measures(length=length, beam=beam, depth=depth, volume=mesh.volume, surface=mesh.area)
 
 
 def resting(craft: Craft) -> tuple[Attitude, bool]:
@@ -92,8 +92,8 @@ def assess(craft: Craft, floating: Attitude | None = None) -> ShapeAssessment:
                 "holds" if abs(faceting) < FACETS_FINE else "near",
                 "Flat facets stand in for the curves",
                 "Drawn twice as fine, the hull would hold about {error:percent1} more; every sum here is exact for the facets.",
-                MECHANICS,
-                {"error": faceting},
+                source=MECHANICS,
+                values={"error": faceting},
             )
         )
     apart = sum(p.volume for p in parts if p.body.role != "fairing")
@@ -104,8 +104,8 @@ def assess(craft: Craft, floating: Attitude | None = None) -> ShapeAssessment:
                 "note",
                 "Bodies overlap, and count once",
                 "Added up they would hold {apart:volume}; {shared:volume} of it is shared and counted once.",
-                MECHANICS,
-                {"apart": apart, "shared": apart - mesh.volume},
+                source=MECHANICS,
+                values={"apart": apart, "shared": apart - mesh.volume},
             )
         )
     findings.append(_capacity(craft))
@@ -129,9 +129,9 @@ def _capacity(craft: Craft) -> Finding:
         "note" if enough else "fails",
         "What the closed hull could carry" if enough else "The hull is too small for its target",
         "It displaces {capacity:mass} with its deck just awash; your target is {target:mass}.",
-        MECHANICS,
-        {"capacity": capacity, "target": target},
-        () if enough else (Remedy("Make it longer, wider or deeper, or ask for less in the brief", "brief"),),
+        source=MECHANICS,
+        values={"capacity": capacity, "target": target},
+        remedies=() if enough else (Remedy("Make it longer, wider or deeper, or ask for less in the brief", "brief"),),
     )
 
 

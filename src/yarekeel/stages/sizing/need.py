@@ -115,15 +115,15 @@ def _start(need: Need, title: str, why: str, shape: AnyShape) -> Start:
     first = scaled(design, (need.load / (FILLED * 1000 * mesh.volume)) ** (1 / 3))
     sized = solve(Craft(first), SCALE)
     if sized.answer is None:
-        return Start(title, why, None, sized, sized.findings[0])
+        return Start(title=title, why=why, design=None, sized=sized, finding=sized.findings[0])
     done = sized.answer.design
     target = float(f"{ROOM * sized.answer.judged.mass:.3g}")
     done = dataclasses.replace(done, brief=dataclasses.replace(done.brief, target_mass_kg=target))
     length = Craft(done).hull.mesh.length
     values: dict[str, float | str] = {"length": length, "mass": sized.answer.judged.mass, "limit": _binding(sized)}
     text = f"{why} It comes to {{mass:mass}}; any smaller would miss the {{limit}}."
-    finding = Finding("need.start", "holds", f"{title}, {{length:length}}", text, COMMON_PRACTICE, values)
-    return Start(title, why, refreshed(done, Craft(done).aboard), sized, finding)
+    finding = Finding("need.start", "holds", f"{title}, {{length:length}}", text, source=COMMON_PRACTICE, values=values)
+    return Start(title=title, why=why, design=refreshed(done, Craft(done).aboard), sized=sized, finding=finding)
 
 
 def _binding(sized: Sized) -> str:

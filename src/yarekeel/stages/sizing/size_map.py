@@ -77,7 +77,7 @@ def axes_of(craft: Craft, across: str = "", up: str = "", points: int = POINTS) 
     b = unknown(craft, up) if up else next(u for u in known if u.path != a.path)
     if a.path == b.path or SCALE in (a.path, b.path):
         raise InvalidInput("unknown", "Choose two different sizes for the map.")
-    return Axes(a, b, _values(a, points), _values(b, points), size_limits(craft))
+    return Axes(across=a, up=b, x=_values(a, points), y=_values(b, points), limits=size_limits(craft))
 
 
 def _values(u: Unknown, points: int) -> Floats:

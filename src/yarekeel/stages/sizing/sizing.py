@@ -67,7 +67,7 @@ class Sized:
 
 def unknowns_of(craft: Craft) -> tuple[Unknown, ...]:
     """The whole boat, then each body's own sizes and, where it stands off the middle, its place."""
-    out = [Unknown(SCALE, "Whole-boat scale", "ratio", 1.0, SMALLEST, LARGEST)]
+    out = [Unknown(path=SCALE, title="Whole-boat scale", kind="ratio", now=1.0, low=SMALLEST, high=LARGEST)]
     for n, body in enumerate(craft.design.bodies):
         at = f"bodies.{n}"
         own = [p for p in parameters_of(body.shape) if p.kind in ("length", "degrees")]
@@ -78,13 +78,28 @@ def unknowns_of(craft: Craft) -> tuple[Unknown, ...]:
             else:
                 low, high = p.low, p.high
             if high > low > -math.inf and now > 0:
-                out.append(Unknown(f"{at}.shape.{p.name}", f"{body.name}: {p.label.lower()}", p.kind, now, low, high))
+                out.append(
+                    Unknown(path=f"{at}.shape.{p.name}", title=f"{body.name}: {p.label.lower()}", kind=p.kind, now=now, low=low, high=high)
+                )
         if not own:
             for k, word in enumerate(("longer", "wider", "deeper")):
-                out.append(Unknown(f"{at}.scale.{k}", f"{body.name}: {word}, times", "ratio", body.scale[k], SMALLEST, LARGEST))
+                out.append(
+                    Unknown(
+                        path=f"{at}.scale.{k}",
+                        title=f"{body.name}: {word}, times",
+                        kind="ratio",
+                        now=body.scale[k],
+                        low=SMALLEST,
+                        high=LARGEST,
+                    )
+                )
         y = body.at_m[1]
         if y > 0 and (body.mirrored or body.role == "float"):
-            out.append(Unknown(f"{at}.at_m.1", f"{body.name}: out from the middle", "length", y, SMALLEST * y, LARGEST * y))
+            out.append(
+                Unknown(
+                    path=f"{at}.at_m.1", title=f"{body.name}: out from the middle", kind="length", now=y, low=SMALLEST * y, high=LARGEST * y
+                )
+            )
     return tuple(out)
 
 
@@ -132,7 +147,7 @@ def solve(craft: Craft, path: str) -> Sized:
     values = sorted({*_spread(u), u.now})
     tried = [t for t in (try_value(craft, u, v, limits) for v in values) if t is not None]
     if len(tried) < 2:
-        return Sized(u, limits, now, None, "", (_cannot(u),))
+        return Sized(unknown=u, limits=limits, now=now, answer=None, binding="", findings=(_cannot(u),))
     kept = [t for t in tried if t.judged.least[0] >= 0]
     for a, b in itertools.pairwise(tried):
         if (a.judged.least[0] >= 0) != (b.judged.least[0] >= 0):
@@ -140,12 +155,19 @@ def solve(craft: Craft, path: str) -> Sized:
     if not kept:
         peak, beside = _peak(craft, u, limits, tried)
         if peak.judged.least[0] < 0:
-            return Sized(u, limits, now, None, "", (*_conflict(u, limits, [*tried, peak], peak), *_idle(craft)))
+            return Sized(
+                unknown=u,
+                limits=limits,
+                now=now,
+                answer=None,
+                binding="",
+                findings=(*_conflict(u, limits, [*tried, peak], peak), *_idle(craft)),
+            )
         kept += [peak, *(_edge(craft, u, limits, peak, b) for b in beside)]
     answer = min(kept, key=lambda t: (t.judged.volume, abs(t.value - u.now)))
     binding = answer.judged.least[1]
     findings = (*_found(u, limits, now, answer, binding, tried), *_idle(craft))
-    return Sized(u, limits, now, answer, binding, findings)
+    return Sized(unknown=u, limits=limits, now=now, answer=answer, binding=binding, findings=findings)
 
 
 def _spread(u: Unknown) -> list[float]:
@@ -165,7 +187,7 @@ def _edge(craft: Craft, u: Unknown, limits: tuple[Limit, ...], a: Tried, b: Trie
         found = known[value]
         return -math.inf if found is None else found.judged.least[0]
 
-    found = known[edge(margin, missed.value, kept.value, CLOSE * (u.high - u.low), 1e-6)]
+    found = known[edge(margin=margin, missed=missed.value, kept=kept.value, close=CLOSE * (u.high - u.low), enough=1e-6)]
     assert found is not None  # the edge keeps it
     return found
 
@@ -202,11 +224,15 @@ def _idle(craft: Craft) -> tuple[Finding, ...]:
     if asked is None or asked < depth:
         return ()
     text = "The hull is {depth:length} deep. Ask for less than that if it is to count."
-    return (Finding("size.idle", "note", "A draft of {asked:length} asks nothing", text, BRIEF, {"asked": asked, "depth": depth}),)
+    return (
+        Finding("size.idle", "note", "A draft of {asked:length} asks nothing", text, source=BRIEF, values={"asked": asked, "depth": depth}),
+    )
 
 
 def _cannot(u: Unknown) -> Finding:
-    return Finding("size.cannot", "fails", "Such a boat cannot be built", "{what} has no room to change.", MECHANICS, {"what": u.title})
+    return Finding(
+        "size.cannot", "fails", "Such a boat cannot be built", "{what} has no room to change.", source=MECHANICS, values={"what": u.title}
+    )
 
 
 def _conflict(u: Unknown, limits: tuple[Limit, ...], tried: list[Tried], peak: Tried) -> list[Finding]:
@@ -215,7 +241,14 @@ def _conflict(u: Unknown, limits: tuple[Limit, ...], tried: list[Tried], peak: T
     effect = max(abs(t.judged.margins[c] - tried[0].judged.margins[c]) for t in tried for c in by_code)
     if effect < 1e-9:
         return [
-            Finding("size.no_effect", "fails", "{what} changes nothing that is missed", "Choose another.", MECHANICS, {"what": u.title})
+            Finding(
+                "size.no_effect",
+                "fails",
+                "{what} changes nothing that is missed",
+                "Choose another.",
+                source=MECHANICS,
+                values={"what": u.title},
+            )
         ]
     never = [c for c in by_code if all(t.judged.margins[c] < 0 for t in tried)]
     if never:
@@ -227,7 +260,7 @@ def _conflict(u: Unknown, limits: tuple[Limit, ...], tried: list[Tried], peak: T
         if near.judged.afloat is None and code not in ("mass", "length", "beam"):
             text = "It sinks at every size in reach."
         way = (Remedy("Ask for less, or change something else too", "brief"),)
-        return [Finding("size.never", "fails", "No value of {what} keeps the {limit}", text, BRIEF, values, way)]
+        return [Finding("size.never", "fails", "No value of {what} keeps the {limit}", text, source=BRIEF, values=values, remedies=way)]
     a, b = (by_code[c] for c in sorted(by_code, key=lambda c: peak.judged.margins[c])[:2])
     values = {
         "what": u.title,
@@ -244,7 +277,7 @@ def _conflict(u: Unknown, limits: tuple[Limit, ...], tried: list[Tried], peak: T
         f"{{b_has:{b.kind}}} (asked {{b_asked:{b.kind}}}): one of the two must give way by that much."
     )
     way = (Remedy("Change the brief", "brief"),)
-    return [Finding("size.conflict", "fails", "The {a} and the {b} want it both ways", text, BRIEF, values, way)]
+    return [Finding("size.conflict", "fails", "The {a} and the {b} want it both ways", text, source=BRIEF, values=values, remedies=way)]
 
 
 def _value(t: Tried, code: str) -> float:
@@ -270,7 +303,7 @@ def _found(u: Unknown, limits: tuple[Limit, ...], now: Tried | None, answer: Tri
     text = f"It is {{now:{_unit(u)}}} now. Any less hull would miss the {{limit}}."
     if answer.judged.least[0] > 1e-3:
         text = f"It is {{now:{_unit(u)}}} now. That is the end of its range; the brief would allow less hull still."
-    return [Finding("size.answer", "holds", title, text, BRIEF, values)]
+    return [Finding("size.answer", "holds", title, text, source=BRIEF, values=values)]
 
 
 @dataclass(frozen=True, eq=False)
@@ -293,15 +326,25 @@ def side_by_side(craft: Craft, factors: tuple[Ratio, ...]) -> tuple[ScaleColumn,
     for factor in factors:
         if not (math.isfinite(factor) and 0.05 <= factor <= 20):
             raise InvalidInput("scales", "A scale lies between 0.05 and 20.")
-        u = Unknown(SCALE, "Whole-boat scale", "ratio", 1.0, SMALLEST, LARGEST)
+        u = Unknown(path=SCALE, title="Whole-boat scale", kind="ratio", now=1.0, low=SMALLEST, high=LARGEST)
         tried = try_value(craft, u, factor, limits)
         if tried is None:
-            out.append(ScaleColumn(factor, None, 0.0, 0.0, 0.0, 0.0, ()))
+            out.append(ScaleColumn(factor=factor, tried=None, area=0.0, volume=0.0, bought_mass=0.0, built_mass=0.0, outside=()))
             continue
         other = Craft(tried.design)
         built = sum(i.mass_kg for i in other.items if i.structure or i.fixed)
         mesh, bought = other.hull.mesh, tried.judged.mass - built
-        out.append(ScaleColumn(factor, tried, mesh.area, mesh.volume, bought, built, _outside(craft, other)))
+        out.append(
+            ScaleColumn(
+                factor=factor,
+                tried=tried,
+                area=mesh.area,
+                volume=mesh.volume,
+                bought_mass=bought,
+                built_mass=built,
+                outside=_outside(craft, other),
+            )
+        )
     return tuple(out)
 
 

@@ -101,7 +101,7 @@ def assess(craft: Craft, r: StabilityAssessment) -> FloatsAssessment | None:
         side, contact = min(contacts.items(), key=lambda c: c[1])
         after = _stiffness(boat, -side * (contact + AFTER))
     beam = _beam(craft, r, sides)
-    result = FloatsAssessment(sides, a.upright.heel_stiffness, after, wobble, beam, ())
+    result = FloatsAssessment(sides=sides, stiff=a.upright.heel_stiffness, stiff_after=after, wobble=wobble, beam=beam, findings=())
     return dataclasses.replace(result, findings=tuple(_findings(craft, result)))
 
 
@@ -122,7 +122,14 @@ def _side(r: StabilityAssessment, outer: Outer, upright: Attitude, rest: Attitud
             return next((abs(e.heel) for e in r.events if e.code == code and e.name == twin), None)
         return next((abs(e.heel) for e in r.events if e.code == code and e.name == outer.name and e.heel * heel_side > 0), None)
 
-    return Side(outer, low, at_rest, met("touches", -outer.side), met("under", -outer.side), met("flies", outer.side))
+    return Side(
+        outer=outer,
+        clearance=low,
+        at_rest=at_rest,
+        contact=met("touches", -outer.side),
+        under=met("under", -outer.side),
+        flies=met("flies", outer.side),
+    )
 
 
 def _other(name: str) -> str:
@@ -202,7 +209,7 @@ def at_lower(craft: Craft, by: Metres) -> Lowered | None:
         rest = other.rest()
         boat = Righted(other.hull, rest.listed_volume, rest.listed_gravity, other.kernel)
         outers = outers_of(other)
-        curve = righting_curve(boat.hull, boat.displaced, boat.gravity, HEELS, boat.kernel)
+        curve = righting_curve(hull=boat.hull, displaced=boat.displaced, gravity=boat.gravity, heels=HEELS, kernel=boat.kernel)
     except (InvalidInput, NoRest):
         return None
     floats = [o for o in outers if o.is_float]
@@ -226,7 +233,7 @@ def at_lower(craft: Craft, by: Metres) -> Lowered | None:
     touched = 0.0 if clearance <= 0 else contact
     after = None if touched is None else _stiffness(boat, touched + AFTER)
     bending = _lifts(other, down, curve.peak.attitude)[1] if down and curve.rights else 0.0
-    return Lowered(by, clearance, touched, gm, after, flies, bending)
+    return Lowered(by=by, clearance=clearance, contact=touched, gm=gm, after=after, flies=flies, bending=bending)
 
 
 def _findings(craft: Craft, r: FloatsAssessment) -> list[Finding]:
@@ -238,21 +245,23 @@ def _findings(craft: Craft, r: FloatsAssessment) -> list[Finding]:
         values: dict[str, float | str] = {"before": r.stiff, "after": r.stiff_after}
         word: Severity = "note" if r.stiff > 0 else "near"
         text = "The step in stiffness is what you feel as a wobble." if r.stiff > 0 else "Between the floats nothing holds it upright."
-        out.append(Finding("floats.stiffness", word, "GM {before:length} free, {after:length} on a float", text, MECHANICS, values))
+        out.append(
+            Finding("floats.stiffness", word, "GM {before:length} free, {after:length} on a float", text, source=MECHANICS, values=values)
+        )
     flies = min((s for s in r.sides if s.flies is not None), key=lambda s: s.flies or 0.0, default=None)
     if flies is not None and flies.flies is not None:
         text = "From there the push back weakens: all the weight is on the other side already."
         values = {"name": flies.outer.name, "flies": flies.flies}
-        out.append(Finding("floats.flies", "note", "The {name} leaves the water at {flies:angle0}", text, MECHANICS, values))
+        out.append(Finding("floats.flies", "note", "The {name} leaves the water at {flies:angle0}", text, source=MECHANICS, values=values))
     under = min((s for s in floats if s.under is not None), key=lambda s: s.under or 0.0, default=None)
     if under is not None and under.under is not None:
         text = "From there it pushes back no harder; a larger float, further out or higher, keeps longer."
         values = {"name": under.outer.name, "under": under.under}
-        out.append(Finding("floats.under", "note", "The {name} is wholly under at {under:angle0}", text, MECHANICS, values))
+        out.append(Finding("floats.under", "note", "The {name} is wholly under at {under:angle0}", text, source=MECHANICS, values=values))
     if r.beam is not None:
         values = {"name": r.beam.name, "lift": r.beam.lift, "lean": r.beam.lean, "bending": r.beam.bending}
         text = "At {lean:angle0} the {name} lifts {lift:force}. Still water only: waves and a landing bring several times that."
-        out.append(Finding("floats.beam", "note", "The beams are bent by {bending:moment}", text, COMMON_PRACTICE, values))
+        out.append(Finding("floats.beam", "note", "The beams are bent by {bending:moment}", text, source=COMMON_PRACTICE, values=values))
     return out
 
 
@@ -264,9 +273,11 @@ def _clear(floats: list[Side], r: FloatsAssessment) -> Finding:
         way = (Remedy("Lower the floats: the curve shows what each millimetre does", None),)
         word: Severity = "near" if r.stiff > 0 else "fails"
         text = "{clear:length} between float and water. It goes {wobble:angle} from one contact to the other."
-        return Finding("floats.clear", word, "Both floats hang clear: it wobbles ±{each:angle}", text, MECHANICS, values, way)
+        return Finding(
+            "floats.clear", word, "Both floats hang clear: it wobbles ±{each:angle}", text, source=MECHANICS, values=values, remedies=way
+        )
     if least.clearance > TOUCHING:
         text = "{clear:length} between the {name} and the water."
-        return Finding("floats.one_clear", "note", "A float hangs clear", text, MECHANICS, values)
+        return Finding("floats.one_clear", "note", "A float hangs clear", text, source=MECHANICS, values=values)
     text = "The {name} is {in:length} in the water at rest: no free play, and a little more drag."
-    return Finding("floats.touch", "holds", "The floats are in the water at rest", text, MECHANICS, values)
+    return Finding("floats.touch", "holds", "The floats are in the water at rest", text, source=MECHANICS, values=values)

@@ -72,8 +72,36 @@ class _Case:
 def usual(design: Design, length: Metres, mass: Kilograms) -> Tipping:
     """The tests a boat of its kind is put to unless told (common practice)."""
     if design.brief.kind == "people":
-        return Tipping(0.15, 0.70, 0.15, 15.0, 0.20, 0.50, 8.0, 1.4, 2.5, round(2 * length, 1), 100.0, 0.0, 15.0)
-    return Tipping(0.0, 0.0, 0.0, round(SMALL * mass, 3), 0.05, 0.10, 6.0, 1.4, 1.5, round(2 * length, 2), round(0.5 * mass, 1), 0.0, 20.0)
+        return Tipping(
+            lean_m=0.15,
+            stand_m=0.70,
+            inboard_m=0.15,
+            catch_kg=15.0,
+            catch_out_m=0.20,
+            catch_up_m=0.50,
+            wind_ms=8.0,
+            gust=1.4,
+            turn_ms=2.5,
+            turn_m=round(2 * length, 1),
+            tow_n=100.0,
+            tow_up_m=0.0,
+            wake_deg=15.0,
+        )
+    return Tipping(
+        lean_m=0.0,
+        stand_m=0.0,
+        inboard_m=0.0,
+        catch_kg=round(SMALL * mass, 3),
+        catch_out_m=0.05,
+        catch_up_m=0.10,
+        wind_ms=6.0,
+        gust=1.4,
+        turn_ms=1.5,
+        turn_m=round(2 * length, 2),
+        tow_n=round(0.5 * mass, 1),
+        tow_up_m=0.0,
+        wake_deg=20.0,
+    )
 
 
 def tipping_of(craft: Craft) -> Tipping:
@@ -96,7 +124,7 @@ def assess(craft: Craft, r: StabilityAssessment) -> tuple[Tested, ...]:
     """Every test that applies, the worse of both sides of each; nothing for a boat that has no attitude."""
     if r.afloat is None or r.boat is None or r.starboard is None or r.port is None:
         return ()
-    case = _Case(craft, r, r.afloat, r.boat, tipping_of(craft))
+    case = _Case(craft=craft, r=r, afloat=r.afloat, boat=r.boat, tipping=tipping_of(craft))
     out: list[Tested] = []
     for test in _TESTS:
         found = test(case)
@@ -237,9 +265,9 @@ def _under(case: _Case, code: str, title: str, values: dict[str, float | str], l
     for side in _sides(case):
         curve, points = _curve(case, side)
         try:
-            at = steady(case.boat, points, side, case.afloat.attitude.heel, lever)
+            at = steady(boat=case.boat, points=points, side=side, rest=case.afloat.attitude.heel, lever=lever)
             if at is not None and gust is not None:
-                at = thrown(case.boat, points, side, at, lever.times(gust**2))
+                at = thrown(boat=case.boat, points=points, side=side, start=at, lever=lever.times(gust**2))
         except Unsolved:
             at = None
         # Past its range a lever meets the curve again: lying over, which is no holding.
@@ -253,7 +281,11 @@ def _wind(case: _Case) -> list[Tested]:
     if not speed:
         return []
     return _under(
-        case, "test.wind", "Wind of {speed:speed} abeam", {"speed": speed}, lever_of_wind(case.craft, case.afloat, case.boat, speed)
+        case=case,
+        code="test.wind",
+        title="Wind of {speed:speed} abeam",
+        values={"speed": speed},
+        lever=lever_of_wind(case.craft, case.afloat, case.boat, speed),
     )
 
 
@@ -262,7 +294,9 @@ def _gust(case: _Case) -> list[Tested]:
     if not t.wind_ms or not t.gust or t.gust <= 1:
         return []
     lever = lever_of_wind(case.craft, case.afloat, case.boat, t.wind_ms)
-    return _under(case, "test.gust", "Then a gust of {speed:speed}", {"speed": t.wind_ms * t.gust}, lever, t.gust)
+    return _under(
+        case=case, code="test.gust", title="Then a gust of {speed:speed}", values={"speed": t.wind_ms * t.gust}, lever=lever, gust=t.gust
+    )
 
 
 def _turn(case: _Case) -> list[Tested]:
@@ -274,7 +308,7 @@ def _turn(case: _Case) -> list[Tested]:
     values: dict[str, float | str] = {"speed": t.turn_ms, "radius": t.turn_m}
     title = "A turn of {radius:length} radius at {speed:speed}"
     lever = turning(t.turn_ms, t.turn_m, abs(height))
-    return _under(case, "test.turn", title, values, lever)
+    return _under(case=case, code="test.turn", title=title, values=values, lever=lever)
 
 
 def _tow(case: _Case) -> list[Tested]:
@@ -284,7 +318,7 @@ def _tow(case: _Case) -> list[Tested]:
     a = case.afloat
     height = a.attitude.height_of((a.gravity[0], 0.0, t.tow_up_m)) - answer_height(case.boat, a.attitude)
     lever = Lever(leaning=t.tow_n * abs(height) / (a.mass * STANDARD_GRAVITY))
-    return _under(case, "test.tow", "A tow pulls sideways with {pull:force}", {"pull": t.tow_n}, lever)
+    return _under(case=case, code="test.tow", title="A tow pulls sideways with {pull:force}", values={"pull": t.tow_n}, lever=lever)
 
 
 def _wake(case: _Case) -> list[Tested]:
@@ -329,8 +363,8 @@ def _tested(
     source = COMMON_PRACTICE if limit is None else BRIEF
     if attitude is None:
         text = "From that roll it does not come back." if wake else "Nothing holds it: it goes over."
-        finding = Finding(code, "fails", title, text, MECHANICS, values, way)
-        return Tested(code, title, None, None, -math.inf, "", side, limit, finding)
+        finding = Finding(code, "fails", title, text, source=MECHANICS, values=values, remedies=way)
+        return Tested(code=code, title=title, lean=None, attitude=None, left=-math.inf, where="", side=side, limit=limit, finding=finding)
     lean = abs(attitude.heel)
     left, where = margin(case.craft, attitude)
     values = values | {"heel": attitude.heel, "lean": lean, "left": left, "under": -left, "where": where, "limit": limit or 0.0}
@@ -343,8 +377,8 @@ def _tested(
         text = "It comes back, {left:length} left at {where}." if left > 0 else "It comes back; {where} is {under:length} under."
     if limit is not None:
         text += " You allow {limit:angle0}."
-    finding = Finding(code, severity, title, text, source, values, way if severity == "fails" else ())
-    return Tested(code, title, lean, attitude, left, where, side, limit, finding)
+    finding = Finding(code, severity, title, text, source=source, values=values, remedies=way if severity == "fails" else ())
+    return Tested(code=code, title=title, lean=lean, attitude=attitude, left=left, where=where, side=side, limit=limit, finding=finding)
 
 
 def official(craft: Craft) -> tuple[Finding, ...]:
@@ -355,4 +389,4 @@ def official(craft: Craft) -> tuple[Finding, ...]:
         "The small-craft standards have tests of their own (offset load, resistance to wind and waves, downflooding, swamped load). "
         "These plain tests show how the boat behaves; they do not stand in for those."
     )
-    return (Finding("test.official", "note", "Official tests are others", text, SMALL_CRAFT),)
+    return (Finding("test.official", "note", "Official tests are others", text, source=SMALL_CRAFT),)

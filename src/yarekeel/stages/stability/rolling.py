@@ -58,7 +58,9 @@ def assess(craft: Craft, r: StabilityAssessment) -> RollAssessment | None:
             vcg_timed = Found(total.centre[2] + (gm - gm_timed.value) * a.mass / a.listed, gm_timed.half_width * a.mass / a.listed)
     inclined, off, slope = None, 0.0, None
     if incline.weight_kg is not None and incline.shifts:
-        slope = gm_by_slope(incline.weight_kg, incline.shifts, a.mass, incline.angle_deg, incline.place_m)
+        slope = gm_by_slope(
+            weight=incline.weight_kg, shifts=incline.shifts, mass=a.mass, angle_deg=incline.angle_deg, place=incline.place_m
+        )
         try:
             found = height_from(r.boat, a.mass, incline)
         except Unsolved:
@@ -69,20 +71,20 @@ def assess(craft: Craft, r: StabilityAssessment) -> RollAssessment | None:
     vcg, by = min(choices, key=lambda c: c[0].half_width) if choices else (None, "")
     low, high = craft.hull.mesh.bounds
     result = RollAssessment(
-        gyration,
-        gyration / float(high[1] - low[1]),
-        gm,
-        listed,
-        predicted_period(gyration, gm),
-        timed,
-        gm_timed,
-        vcg_timed,
-        slope,
-        inclined,
-        off,
-        vcg,
-        by,
-        (),
+        gyration=gyration,
+        gyration_share=gyration / float(high[1] - low[1]),
+        gm=gm,
+        listed_vcg=listed,
+        period=predicted_period(gyration, gm),
+        timed=timed,
+        gm_timed=gm_timed,
+        vcg_timed=vcg_timed,
+        gm_slope=slope,
+        inclined=inclined,
+        off=off,
+        vcg=vcg,
+        by=by,
+        findings=(),
     )
     return dataclasses.replace(result, findings=tuple(_findings(craft, result, incline)))
 
@@ -118,13 +120,13 @@ def _findings(craft: Craft, r: RollAssessment, incline: Incline) -> list[Finding
     values: dict[str, float | str] = {"period": r.period.value, "half": r.period.half_width, "k": r.gyration, "share": r.gyration_share}
     if not math.isfinite(r.period.value):
         text = "Without a positive GM it does not come back, so it has no period."
-        out.append(Finding("roll.none", "note", "It does not roll to and fro", text, ROLL_SOURCE))
+        out.append(Finding("roll.none", "note", "It does not roll to and fro", text, source=ROLL_SOURCE))
     else:
         text = (
             "From the listed inertia, {k:length} of gyration ({share:percent} of the beam; 35 to 40 % is usual for one hull), "
             "and 10 to 20 % of water that swings along."
         )
-        out.append(Finding("roll.period", "note", "Rolls in {period:seconds} ±{half:seconds}", text, ROLL_SOURCE, values))
+        out.append(Finding("roll.period", "note", "Rolls in {period:seconds} ±{half:seconds}", text, source=ROLL_SOURCE, values=values))
     if r.timed is not None and math.isfinite(r.period.value):
         agrees = abs(r.timed.value - r.period.value) <= math.hypot(r.timed.half_width, r.period.half_width)
         values = {"timed": r.timed.value, "period": r.period.value, "slower": r.timed.value / r.period.value - 1}
@@ -132,7 +134,7 @@ def _findings(craft: Craft, r: RollAssessment, incline: Incline) -> list[Finding
         text = "Within what inertia and watch leave open." if agrees else "Slower than listed means a smaller GM: G higher than listed."
         if not agrees and r.timed.value < r.period.value:
             text = "Quicker than listed means a larger GM, or weights closer in than listed."
-        out.append(Finding("roll.timed", "holds" if agrees else "near", title, text, GUM, values))
+        out.append(Finding("roll.timed", "holds" if agrees else "near", title, text, source=GUM, values=values))
     if r.vcg is not None:
         off = r.vcg.value - r.listed_vcg.value
         agrees = abs(off) <= math.hypot(r.vcg.half_width, r.listed_vcg.half_width)
@@ -140,12 +142,12 @@ def _findings(craft: Craft, r: RollAssessment, incline: Incline) -> list[Finding
         title = "G as high as listed, by {by}" if agrees else "G lies {off:above_below} where it is listed, by {by}"
         text = "VCG {vcg:length} ±{half:length} over the baseline; the list has {listed:length}."
         way = () if agrees else (Remedy("Correct the list below", None),)
-        out.append(Finding("incline.vcg", "holds" if agrees else "near", title, text, GUM, values, way))
+        out.append(Finding("incline.vcg", "holds" if agrees else "near", title, text, source=GUM, values=values, remedies=way))
     elif incline.shifts:
         text = "Give the weight moved, and two readings whose angles differ by a tenth of a degree or more."
-        out.append(Finding("incline.few", "note", "Not enough to tell", text, MECHANICS))
+        out.append(Finding("incline.few", "note", "Not enough to tell", text, source=MECHANICS))
     if r.inclined is not None and abs(r.off) > 0.002 * float(craft.hull.mesh.length):
         values = {"off": r.off}
         text = "Either it leant before the weight was moved, or the sensor was set down crooked; the height does not mind."
-        out.append(Finding("incline.off", "note", "G {off:athwart} of where it is listed", text, MECHANICS, values))
+        out.append(Finding("incline.off", "note", "G {off:athwart} of where it is listed", text, source=MECHANICS, values=values))
     return out

@@ -100,7 +100,21 @@ def assess(craft: Craft, r: StabilityAssessment) -> SailAssessment | None:
         aft, moved = _weight_aft(craft, r.boat, wind)
     except Unsolved:
         return None
-    result = SailAssessment(area, centre, under, lateral, line, ahead, leans, capsize, gusted, nose, aft, moved, ())
+    result = SailAssessment(
+        area=area,
+        centre=centre,
+        lateral_area=under,
+        lateral=lateral,
+        waterline=line,
+        lead=ahead,
+        leans=leans,
+        capsize=capsize,
+        gusted=gusted,
+        nose=nose,
+        aft=aft,
+        moved=moved,
+        findings=(),
+    )
     return dataclasses.replace(result, findings=tuple(_findings(craft, result, wind, gust)))
 
 
@@ -165,7 +179,7 @@ def _fine_sweep(boat: Righted, side: int, rest: Radians, last: Radians) -> tuple
     """Leans, pushes and energies gained (n,) from the rest outward."""
     count = max(8, math.ceil((last - rest) / FINE))
     heels = [side * float(h) for h in np.linspace(rest, last, count + 1)]
-    points = righting_curve(boat.hull, boat.displaced, boat.gravity, heels, boat.kernel).points
+    points = righting_curve(hull=boat.hull, displaced=boat.displaced, gravity=boat.gravity, heels=heels, kernel=boat.kernel).points
     gained = np.array([p.energy for p in points]) * boat.share
     return np.array([side * p.heel for p in points]), np.array([side * p.arm for p in points]), gained - gained[0]
 
@@ -249,27 +263,43 @@ def _findings(craft: Craft, r: SailAssessment, wind: MetresPerSecond, gust: Rati
     }
     reef = (Remedy("Reef, or less sail, or lower", None), Remedy("See what each cure costs", "stability?tab=cures"))
     if r.capsize is None:
-        first = Finding("sail.capsize", "holds", "No wind up to a storm capsizes it", "Steady, abeam, all sail set.", MECHANICS, values)
+        first = Finding(
+            "sail.capsize", "holds", "No wind up to a storm capsizes it", "Steady, abeam, all sail set.", source=MECHANICS, values=values
+        )
     else:
         word: Severity = "holds" if (r.gusted or MOST_WIND) > 1.5 * wind else "near" if (r.gusted or MOST_WIND) > wind else "fails"
         text = "Steady and abeam with all sail. A gust {gust:ratio} times as fast throws it over already from {gusted:speed}."
         first = Finding(
-            "sail.capsize", word, "Capsized or laid flat by {capsize:speed}", text, MECHANICS, values, () if word == "holds" else reef
+            "sail.capsize",
+            word,
+            "Capsized or laid flat by {capsize:speed}",
+            text,
+            source=MECHANICS,
+            values=values,
+            remedies=() if word == "holds" else reef,
         )
     if r.nose.trim is None:
         text = "Before {wind:speed} the sail drives with {drive:force}, more than the bow holds."
         way = (Remedy("Weight aft, a fuller bow, or less or lower sail", None),)
-        dive = Finding("sail.nose_dive", "fails", "The bow goes under before {dives:speed}", text, MECHANICS, values, way)
+        dive = Finding(
+            "sail.nose_dive", "fails", "The bow goes under before {dives:speed}", text, source=MECHANICS, values=values, remedies=way
+        )
     elif r.nose.wind is None:
         text = "Before {wind:speed} the sail drives with {drive:force}: {trim:trim}, {bow:length} of bow left."
-        dive = Finding("sail.nose_dive", "holds", "The bow stays up before the wind", text, MECHANICS, values)
+        dive = Finding("sail.nose_dive", "holds", "The bow stays up before the wind", text, source=MECHANICS, values=values)
     else:
         sooner = r.capsize is not None and r.nose.wind < r.capsize
         text = "Before {wind:speed} the sail drives with {drive:force}: {trim:trim}, {bow:length} of bow left."
         text += " It dives before it would capsize." if sooner else " It would capsize on a reach before that."
         way = (Remedy("Weight aft, a fuller bow, or a lower sail", None),)
         dive = Finding(
-            "sail.nose_dive", "near" if sooner else "note", "The bow goes under before {dives:speed}", text, MECHANICS, values, way
+            "sail.nose_dive",
+            "near" if sooner else "note",
+            "The bow goes under before {dives:speed}",
+            text,
+            source=MECHANICS,
+            values=values,
+            remedies=way,
         )
     low, high = USUAL_LEAD
     good = low <= r.lead <= high
@@ -278,6 +308,6 @@ def _findings(craft: Craft, r: SailAssessment, wind: MetresPerSecond, gust: Rati
     if r.lead < 0:
         text = "The centre of effort is {by:length} behind the centre of lateral area: strong weather helm."
     move = () if good else (Remedy("Move the mast or the board", None),)
-    balance = Finding("sail.lead", "holds" if good else "near", title, text, COMMON_PRACTICE, values, move)
+    balance = Finding("sail.lead", "holds" if good else "near", title, text, source=COMMON_PRACTICE, values=values, remedies=move)
     text = "Sails are taken as they are set, sheeted in; waves, a turn and people who hike out are not in this."
-    return [first, dive, balance, Finding("sail.still", "note", "In still water", text, COMMON_PRACTICE)]
+    return [first, dive, balance, Finding("sail.still", "note", "In still water", text, source=COMMON_PRACTICE)]

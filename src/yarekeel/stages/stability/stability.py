@@ -102,7 +102,7 @@ def end_of(curve: RightingCurve) -> Radians:
 def _boat(craft: Craft, litres: CubicMetres, into: BilgePlace | None) -> tuple[Afloat, Righted]:
     kernel = flooding.with_water(craft, litres, into) if into is not None and litres > 0 else craft.kernel
     total = craft.total
-    afloat = float_boat(craft.hull, total.mass, total.centre, craft.density, None, kernel)
+    afloat = float_boat(hull=craft.hull, mass=total.mass, gravity=total.centre, density=craft.density, start=None, kernel=kernel)
     return afloat, Righted(craft.hull, afloat.listed_volume, afloat.listed_gravity, kernel)
 
 
@@ -137,15 +137,29 @@ def swept(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres = 
         lowering = _lowering(boat, (starboard,) if symmetric else (starboard, port)) if asks else None
     except Unsolved as error:
         return replace(_none((_unsolved(error),)), afloat=afloat)
-    return StabilityAssessment(afloat, boat, starboard, port, symmetric, events, rests, lowering, ())
+    return StabilityAssessment(
+        afloat=afloat,
+        boat=boat,
+        starboard=starboard,
+        port=port,
+        symmetric=symmetric,
+        events=events,
+        rests=rests,
+        lowering=lowering,
+        findings=(),
+    )
 
 
 def curves_of(boat: Righted, heels: Sequence[Radians] = HEELS) -> tuple[RightingCurve, RightingCurve, bool]:
     """The curve to starboard, to port, and whether they are alike. Raises Unsolved."""
-    starboard = with_other_trims(boat, righting_curve(boat.hull, boat.displaced, boat.gravity, heels, boat.kernel))
+    starboard = with_other_trims(
+        boat, righting_curve(hull=boat.hull, displaced=boat.displaced, gravity=boat.gravity, heels=heels, kernel=boat.kernel)
+    )
     if is_symmetric(boat):
         return starboard, mirrored(starboard), True
-    port = with_other_trims(boat, righting_curve(boat.hull, boat.displaced, boat.gravity, [-h for h in heels], boat.kernel))
+    port = with_other_trims(
+        boat, righting_curve(hull=boat.hull, displaced=boat.displaced, gravity=boat.gravity, heels=[-h for h in heels], kernel=boat.kernel)
+    )
     return starboard, port, False
 
 
@@ -155,7 +169,9 @@ def comes_back(starboard: RightingCurve, port: RightingCurve) -> bool:
 
 
 def _none(findings: tuple[Finding, ...]) -> StabilityAssessment:
-    return StabilityAssessment(None, None, None, None, True, (), (), None, findings)
+    return StabilityAssessment(
+        afloat=None, boat=None, starboard=None, port=None, symmetric=True, events=(), rests=(), lowering=None, findings=findings
+    )
 
 
 def _refined(boat: Righted, curve: RightingCurve) -> RightingCurve:
@@ -182,7 +198,10 @@ def _lowering(boat: Righted, curves: tuple[RightingCurve, ...]) -> Metres | None
         if not 0 < lowered < depth:  # no keel reaches that far: lying over it is stiff by its own form
             return None
         lower: Point = (gravity[0], gravity[1], gravity[2] - lowered)
-        curves = tuple(righting_curve(boat.hull, boat.displaced, lower, [c.side * h for h in COARSE], boat.kernel) for c in curves)
+        curves = tuple(
+            righting_curve(hull=boat.hull, displaced=boat.displaced, gravity=lower, heels=[c.side * h for h in COARSE], kernel=boat.kernel)
+            for c in curves
+        )
     else:
         return None
     return lowered
@@ -237,9 +256,9 @@ def _sinks(craft: Craft, sinks: BoatSinks) -> tuple[Finding, ...]:
         "fails",
         "It sinks",
         "It weighs {mass:mass}; the whole hull displaces {capacity:mass}.",
-        MECHANICS,
-        values,
-        (Remedy("Lighten it first", "weights"),),
+        source=MECHANICS,
+        values=values,
+        remedies=(Remedy("Lighten it first", "weights"),),
     )
     if craft.hull.open:
         return (sunk,)
@@ -252,16 +271,16 @@ def _sinks(craft: Craft, sinks: BoatSinks) -> tuple[Finding, ...]:
         "Wholly under, BG alone holds it: {bg:draft}, so the righting arm is {bg:draft} times sin(heel), most at 90°."
         if stands
         else "Wholly under, G lies {over:draft} over B and there is no waterplane to hold it: it turns over.",
-        MECHANICS,
-        {"bg": bg, "over": -bg, "way": "stays upright" if stands else "turns over"},
-        () if stands else (Remedy("Ballast lower, foam higher", "weights"),),
+        source=MECHANICS,
+        values={"bg": bg, "over": -bg, "way": "stays upright" if stands else "turns over"},
+        remedies=() if stands else (Remedy("Ballast lower, foam higher", "weights"),),
     )
     return sunk, dived
 
 
 def _unsolved(error: Unsolved) -> Finding:
     way = (Remedy("Check the mesh for slivers and the weights for their places", "shape"),)
-    return Finding("stability.unsolved", "fails", "No balance was found", str(error), MECHANICS, {}, way)
+    return Finding("stability.unsolved", "fails", "No balance was found", str(error), source=MECHANICS, values={}, remedies=way)
 
 
 def _findings(craft: Craft, r: StabilityAssessment) -> list[Finding]:
@@ -290,19 +309,19 @@ def _initial(craft: Craft, afloat: Afloat) -> Finding:
     way = (Remedy("Lower the weights by {lower:length} together, or see what each cure costs", "stability?tab=cures"),)
     if afloat.is_capsized:
         text = "Left alone it {heel:heel} and rests there."
-        return Finding("stability.capsizes", "fails", "It rolls over by itself", text, MECHANICS, values, way)
+        return Finding("stability.capsizes", "fails", "It rolls over by itself", text, source=MECHANICS, values=values, remedies=way)
     if afloat.is_unsteady:
         text = "Upright, GM is {upright:length}; left alone it {heel:heel} (angle of loll)."
-        return Finding("stability.loll", "fails", "It will not stand upright", text, MECHANICS, values, way)
+        return Finding("stability.loll", "fails", "It will not stand upright", text, source=MECHANICS, values=values, remedies=way)
     word = limit.severity(gm)
     return Finding(
         "stability.gm",
         word,
         "GM {gm:length} at rest",
         "You asked for {asked:length} at least: the stiffness you feel first.",
-        BRIEF,
-        values,
-        (Remedy("See what each cure costs", "stability?tab=cures"),) if word == "fails" else (),
+        source=BRIEF,
+        values=values,
+        remedies=(Remedy("See what each cure costs", "stability?tab=cures"),) if word == "fails" else (),
     )
 
 
@@ -312,14 +331,14 @@ def _peak(craft: Craft, curve: RightingCurve) -> Finding:
     values: dict[str, float | str] = {"arm": arm, "heel": abs(curve.peak.heel), "asked": asked, "last": abs(curve.points[-1].heel)}
     if not curve.rights:
         text = "The arm is never positive from upright to {last:angle0}."
-        return Finding("stability.no_arm", "fails", "Nothing rights it", text, MECHANICS, values)
+        return Finding("stability.no_arm", "fails", "Nothing rights it", text, source=MECHANICS, values=values)
     text = "There the righting arm is {arm:length}; lean it further and it weakens."
     if limit is None:
-        return Finding("stability.peak", "note", "Pushes back hardest at {heel:angle0}", text, MECHANICS, values)
+        return Finding("stability.peak", "note", "Pushes back hardest at {heel:angle0}", text, source=MECHANICS, values=values)
     word = limit.severity(arm)
     text = "There the righting arm is {arm:length}; you asked for {asked:length}."
     way = () if word != "fails" else (Remedy("See what each cure costs", "stability?tab=cures"),)
-    return Finding("stability.peak_asked", word, "Pushes back hardest at {heel:angle0}", text, BRIEF, values, way)
+    return Finding("stability.peak_asked", word, "Pushes back hardest at {heel:angle0}", text, source=BRIEF, values=values, remedies=way)
 
 
 def _range(craft: Craft, r: StabilityAssessment, curve: RightingCurve) -> Finding:
@@ -337,18 +356,18 @@ def _range(craft: Craft, r: StabilityAssessment, curve: RightingCurve) -> Findin
         if wet and safe < end:
             text += " Water comes in at the {what} before it would go over."
         way = () if good else (Remedy("See what each cure costs", "stability?tab=cures"),)
-        return Finding("stability.range_asked", "holds" if good else "fails", title, text, BRIEF, values, way)
+        return Finding("stability.range_asked", "holds" if good else "fails", title, text, source=BRIEF, values=values, remedies=way)
     if vanishing is None:
         text = "The arm is still positive at the end of the curve."
-        return Finding("stability.range_full", "holds", "Comes back from {last:angle0}", text, MECHANICS, values)
+        return Finding("stability.range_full", "holds", "Comes back from {last:angle0}", text, source=MECHANICS, values=values)
     return Finding(
         "stability.range",
         "near" if end < SHORT_RANGE else "holds",
         "Goes over past {end:angle0}",
         "Up to there it comes back by itself, if no water gets in.",
-        MECHANICS,
-        values,
-        (Remedy("Lower weights lengthen the range", "weights"),) if end < SHORT_RANGE else (),
+        source=MECHANICS,
+        values=values,
+        remedies=(Remedy("Lower weights lengthen the range", "weights"),) if end < SHORT_RANGE else (),
     )
 
 
@@ -363,7 +382,15 @@ def _water_in(craft: Craft, r: StabilityAssessment, curve: RightingCurve) -> lis
         text += " It is the weak point: by itself it would come back from {end:angle0}."
     way = (Remedy("More freeboard there, more beam, or close it", "shape"),) if short else ()
     return [
-        Finding("stability.downflooding", "near" if short else "holds", "Water comes in at {heel:angle0}", text, MECHANICS, values, way)
+        Finding(
+            "stability.downflooding",
+            "near" if short else "holds",
+            "Water comes in at {heel:angle0}",
+            text,
+            source=MECHANICS,
+            values=values,
+            remedies=way,
+        )
     ]
 
 
@@ -373,13 +400,13 @@ def _rights_itself(craft: Craft, r: StabilityAssessment, curve: RightingCurve) -
     asked = craft.design.brief.least_range_deg == 180.0
     if comes_back(r.starboard, r.port):
         text = "From upside down too: the arm is positive all the way, as long as no water gets in."
-        return Finding("stability.rights_itself", "holds", "It rights itself", text, MECHANICS)
+        return Finding("stability.rights_itself", "holds", "It rights itself", text, source=MECHANICS)
     over = next((h for h, stays in reversed(r.rests) if stays and abs(h) > math.pi / 2), math.pi)
     values: dict[str, float | str] = {"rest": abs(over), "lower": r.lowering or 0.0}
     text = "Thrown over, it stays lying at {rest:angle0}."
     if r.lowering is not None:
         text += " All weights {lower:length} lower together, or as much more buoyancy high up, would bring it back."
-    return Finding("stability.stays_over", "fails" if asked else "note", "It does not right itself", text, MECHANICS, values)
+    return Finding("stability.stays_over", "fails" if asked else "note", "It does not right itself", text, source=MECHANICS, values=values)
 
 
 def _deck(r: StabilityAssessment, curve: RightingCurve) -> list[Finding]:
@@ -387,7 +414,9 @@ def _deck(r: StabilityAssessment, curve: RightingCurve) -> list[Finding]:
     if deck is None:
         return []
     text = "From there the waterplane shrinks and the arm grows no faster."
-    return [Finding("stability.deck_edge", "note", "Deck edge under at {rim:angle0}", text, MECHANICS, {"rim": abs(deck.heel)})]
+    return [
+        Finding("stability.deck_edge", "note", "Deck edge under at {rim:angle0}", text, source=MECHANICS, values={"rim": abs(deck.heel)})
+    ]
 
 
 def _propellers(r: StabilityAssessment, curve: RightingCurve) -> list[Finding]:
@@ -396,7 +425,7 @@ def _propellers(r: StabilityAssessment, curve: RightingCurve) -> list[Finding]:
         return []
     values: dict[str, float | str] = {"name": out.name, "heel": abs(out.heel)}
     text = "It draws air well before: keep half a diameter over the tips."
-    return [Finding("stability.propeller", "note", "{name} comes out at {heel:angle0}", text, COMMON_PRACTICE, values)]
+    return [Finding("stability.propeller", "note", "{name} comes out at {heel:angle0}", text, source=COMMON_PRACTICE, values=values)]
 
 
 def _sides(r: StabilityAssessment) -> list[Finding]:
@@ -404,7 +433,7 @@ def _sides(r: StabilityAssessment) -> list[Finding]:
         return []
     values: dict[str, float | str] = {"s": abs(end_of(r.starboard)), "p": abs(end_of(r.port))}
     text = "To starboard it comes back from {s:angle0}, to port from {p:angle0}. The verdicts speak of the worse."
-    return [Finding("stability.sides", "note", "The two sides differ", text, MECHANICS, values)]
+    return [Finding("stability.sides", "note", "The two sides differ", text, source=MECHANICS, values=values)]
 
 
 def _branches(curve: RightingCurve) -> list[Finding]:
@@ -412,7 +441,9 @@ def _branches(curve: RightingCurve) -> list[Finding]:
         return []
     a, b = (abs(v) for v in curve.branches[0])
     text = "It can lie bow down or stern down there; the curve takes the one it sinks to (least energy)."
-    return [Finding("stability.branches", "note", "Two trims from {a:angle0} to {b:angle0}", text, MECHANICS, {"a": a, "b": b})]
+    return [
+        Finding("stability.branches", "note", "Two trims from {a:angle0} to {b:angle0}", text, source=MECHANICS, values={"a": a, "b": b})
+    ]
 
 
 def _stopped(r: StabilityAssessment) -> list[Finding]:
@@ -420,7 +451,7 @@ def _stopped(r: StabilityAssessment) -> list[Finding]:
     if not stops:
         return []
     text = "From there no trim short of standing on end balances it: it would go over end first, so the curve stops."
-    return [Finding("stability.stopped", "note", "It pitches over past {heel:angle0}", text, MECHANICS, {"heel": min(stops)})]
+    return [Finding("stability.stopped", "note", "It pitches over past {heel:angle0}", text, source=MECHANICS, values={"heel": min(stops)})]
 
 
 def _loose(craft: Craft, r: StabilityAssessment) -> list[Finding]:
@@ -431,11 +462,17 @@ def _loose(craft: Craft, r: StabilityAssessment) -> list[Finding]:
         # Frozen where they lie, they would leave the inertia of their surfaces.
         lost = sum(q.ratio * q.surface[1] for q in a.liquids) / a.volume
         text = "Free surface of liquids aboard; it is in the curve as the liquid really runs."
-        out.append(Finding("stability.free_surface", "note", "Loose liquid takes {lost:length} off GM", text, MECHANICS, {"lost": lost}))
+        out.append(
+            Finding(
+                "stability.free_surface", "note", "Loose liquid takes {lost:length} off GM", text, source=MECHANICS, values={"lost": lost}
+            )
+        )
     swung = [i for i in craft.items if i.hung_m and i.mass_kg > 0]
     if swung and a is not None:
         lost = sum(i.mass_kg * i.hung_m for i in swung) / a.mass
         values: dict[str, float | str] = {"lost": lost, "names": ", ".join(i.name for i in swung[:3])}
         text = "{names}: it acts where it hangs from, however low it hangs."
-        out.append(Finding("stability.swinging", "note", "A swinging load takes {lost:length} off GM", text, MECHANICS, values))
+        out.append(
+            Finding("stability.swinging", "note", "A swinging load takes {lost:length} off GM", text, source=MECHANICS, values=values)
+        )
     return out

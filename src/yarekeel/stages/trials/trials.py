@@ -112,7 +112,7 @@ def assess(craft: Craft, test: FloatTest) -> TrialAssessment:
         ("Heel", "heel", o.heel, None if test.heel_deg is None else math.radians(test.heel_deg), s and s.heel, HEEL_READING),
     )
     rows = tuple(
-        Comparison(name, kind, value, measured, math.hypot(spread or 0.0, reading))
+        Comparison(name=name, kind=kind, predicted=value, measured=measured, half_width=math.hypot(spread or 0.0, reading))
         for name, kind, value, measured, spread, reading in pairs
         if measured is not None
     )
@@ -127,8 +127,8 @@ def assess(craft: Craft, test: FloatTest) -> TrialAssessment:
                 "near",
                 "{water:mass} of water came in",
                 "It was aboard while the drafts were read, and runs to the low end. Dry it, seal it, and test again.",
-                COMMON_PRACTICE,
-                {"water": test.water_kg},
+                source=COMMON_PRACTICE,
+                values={"water": test.water_kg},
             )
         )
     return TrialAssessment(rows, explanation, tuple(findings))
@@ -148,9 +148,14 @@ def _agreement(rows: tuple[Comparison, ...]) -> Finding:
     outside = [r for r in rows if not r.inside]
     values: dict[str, float | str] = {"count": str(len(rows)), "out": ", ".join(r.name.lower() for r in outside)}
     if not outside:
-        return Finding("trial.agrees", "holds", "As predicted", "Every reading lies inside the expected band.", GUM, values)
+        return Finding("trial.agrees", "holds", "As predicted", "Every reading lies inside the expected band.", source=GUM, values=values)
     return Finding(
-        "trial.disagrees", "fails", "Not as predicted", "Outside the expected band: {out}. Something aboard is not as listed.", GUM, values
+        "trial.disagrees",
+        "fails",
+        "Not as predicted",
+        "Outside the expected band: {out}. Something aboard is not as listed.",
+        source=GUM,
+        values=values,
     )
 
 
@@ -175,9 +180,9 @@ def _explained(craft: Craft, test: FloatTest, e: Explanation) -> list[Finding]:
             "holds" if not heavy else ("near" if abs(e.mass - total.mass) <= band else "fails"),
             "The drafts weigh it at {found:mass}" if not heavy else "It floats as if {over:mass} {more} were aboard",
             "The two drafts mean {found:mass} ±{sure:mass}; the list says {listed:mass}.",
-            MECHANICS,
-            values,
-            (Remedy("Weigh it all-up and correct the list", "weights"),) if heavy else (),
+            source=MECHANICS,
+            values=values,
+            remedies=(Remedy("Weigh it all-up and correct the list", "weights"),) if heavy else (),
         )
     )
     shifted = abs(e.lcg - total.centre[0]) > e.lcg_half_width
@@ -189,9 +194,9 @@ def _explained(craft: Craft, test: FloatTest, e: Explanation) -> list[Finding]:
             "The drafts put LCG {lcg:length} from aft, ±{lcg_sure:length}."
             if shifted
             else "LCG {lcg:length} from aft, ±{lcg_sure:length}.",
-            MECHANICS,
-            values,
-            (Remedy("Price the fixes for it", "fixes"),) if shifted else (),
+            source=MECHANICS,
+            values=values,
+            remedies=(Remedy("Price the fixes for it", "fixes"),) if shifted else (),
         )
     )
     afloat_mass = e.mass + craft.liquid_mass
@@ -202,8 +207,8 @@ def _explained(craft: Craft, test: FloatTest, e: Explanation) -> list[Finding]:
                 "near",
                 "Scale and drafts disagree",
                 "The scale says {scale:mass}, the drafts {found:mass}. Check the marks, the hull's true size, or water inside.",
-                COMMON_PRACTICE,
-                values | {"scale": test.mass_kg, "found": afloat_mass},
+                source=COMMON_PRACTICE,
+                values=values | {"scale": test.mass_kg, "found": afloat_mass},
             )
         )
     return findings

@@ -33,7 +33,7 @@ def assess(craft: Craft) -> UnderwayAssessment:
     at_rest = afloat.assess(craft)
     boat = at_rest.afloat
     if boat is None:
-        return UnderwayAssessment(None, None, None, (), None, at_rest.findings[:1])
+        return UnderwayAssessment(waterline=None, wetted=None, hull_speed=None, curve=(), thrust_trim=None, findings=at_rest.findings[:1])
     mesh, attitude = craft.hull.mesh, boat.attitude
     waterline, wetted = waterline_length(mesh, attitude), wetted_surface(mesh, attitude)
     limit = hull_speed(waterline)
@@ -46,16 +46,16 @@ def assess(craft: Craft) -> UnderwayAssessment:
             "note",
             "Runs freely to {speed:speed}",
             "At Froude number 0.40 on {length:length} of waterline it meets its own wave; above, drag climbs steeply.",
-            COMMON_PRACTICE,
-            {"speed": limit, "length": waterline},
+            source=COMMON_PRACTICE,
+            values={"speed": limit, "length": waterline},
         ),
         Finding(
             "underway.friction",
             "note",
             "Skin friction {drag:force} there",
             "On {area:area} wetted. Waves, air and fittings come on top, so the motor needs a good deal more.",
-            ITTC_1957,
-            {"drag": curve[-1][1], "area": wetted},
+            source=ITTC_1957,
+            values={"drag": curve[-1][1], "area": wetted},
         ),
     ]
     sums = drive_sums(craft.design.drive, boat.mass)
@@ -72,9 +72,9 @@ def assess(craft: Craft) -> UnderwayAssessment:
                 "note" if bad else "holds",  # of trim under way the brief asks nothing
                 "Full thrust pitches it {pitch:trim}",
                 "On top of its rest that makes {total:trim}; the thrust line runs {lever:above_below} the drag. Lift is not counted.",
-                MECHANICS,
-                {"pitch": trim, "total": total, "lever": -lever},
-                (Remedy("Bring the thrust line nearer the drag", "drive"),) if bad else (),
+                source=MECHANICS,
+                values={"pitch": trim, "total": total, "lever": -lever},
+                remedies=(Remedy("Bring the thrust line nearer the drag", "drive"),) if bad else (),
             )
         )
     else:
@@ -84,9 +84,9 @@ def assess(craft: Craft) -> UnderwayAssessment:
                 "note",
                 "No motor yet",
                 "Enter a motor to see what its thrust does to the trim.",
-                BRIEF,
-                {},
-                (Remedy("Enter a motor", "drive"),),
+                source=BRIEF,
+                values={},
+                remedies=(Remedy("Enter a motor", "drive"),),
             )
         )
-    return UnderwayAssessment(waterline, wetted, limit, curve, trim, tuple(findings))
+    return UnderwayAssessment(waterline=waterline, wetted=wetted, hull_speed=limit, curve=curve, thrust_trim=trim, findings=tuple(findings))

@@ -43,13 +43,17 @@ class WeighInAssessment:
 def assess(craft: Craft) -> WeighInAssessment:
     """Read the weigh-in, set it beside the list, notice slips, and offer corrections."""
     if not any(i.mass_kg > 0 for i in craft.items):
-        note = Finding("weigh_in.no_list", "note", "List something first", "A weigh-in is set beside the list of weights.", MECHANICS)
+        note = Finding(
+            "weigh_in.no_list", "note", "List something first", "A weigh-in is set beside the list of weights.", source=MECHANICS
+        )
         return WeighInAssessment(None, (), (note,), ())
     total, readings = craft.total, craft.design.weigh_in
     try:
         found = weighed(readings, total.centre)
     except InvalidInput as error:
-        return WeighInAssessment(None, (), (Finding("weigh_in.contradiction", "fails", "It cannot be so", error.sentence, MECHANICS),), ())
+        return WeighInAssessment(
+            None, (), (Finding("weigh_in.contradiction", "fails", "It cannot be so", error.sentence, source=MECHANICS),), ()
+        )
     centre = tuple(Found(total.centre[k], total.centre_half_width[k]) for k in range(3))
     lines = (
         Compared("All up", "mass", Found(total.mass, total.half_width), found.mass),
@@ -67,26 +71,26 @@ def _findings(craft: Craft, lines: tuple[Compared, ...]) -> list[Finding]:
     if mass is not None and (slip := unit_slip(mass, lines[0].listed)):
         values: dict[str, float | str] = {"measured": mass.value, "listed": lines[0].listed.value, "slip": slip}
         text = "The scales give {measured:mass} against {listed:mass} listed, which is what taking {slip} does. Look at the scale's unit."
-        out.append(Finding("weigh_in.unit", "fails", "A unit was mixed up, it seems", text, MECHANICS, values))
+        out.append(Finding("weigh_in.unit", "fails", "A unit was mixed up, it seems", text, source=MECHANICS, values=values))
     if are_swapped(craft.design.weigh_in, lines[1].listed):
         text = "The other way round the two readings put the centre where the list has it. Look which scale stood where."
-        out.append(Finding("weigh_in.swapped", "fails", "Fore and aft readings are swapped, it seems", text, MECHANICS))
+        out.append(Finding("weigh_in.swapped", "fails", "Fore and aft readings are swapped, it seems", text, source=MECHANICS))
     measured = [line for line in lines if line.measured is not None]
     if not measured:
         text = "Begin with the whole boat on one scale; each drawing shows what to read."
-        return [*out, Finding("weigh_in.none", "note", "Nothing weighed yet", text, MECHANICS)]
+        return [*out, Finding("weigh_in.none", "note", "Nothing weighed yet", text, source=MECHANICS)]
     off = [line for line in measured if not line.agrees]
     if not off:
         names = ", ".join(line.title for line in measured)
         text = "Measured and listed agree within their bands: {names}."
-        return [*out, Finding("weigh_in.agrees", "holds", "The list stands", text, GUM, {"names": names})]
+        return [*out, Finding("weigh_in.agrees", "holds", "The list stands", text, source=GUM, values={"names": names})]
     for line in off:
         assert line.measured is not None
         values = {"listed": line.listed.value, "measured": line.measured.value, "by": abs(line.measured.value - line.listed.value)}
         remedy = "Correct the list" if mass is not None else "Weigh it all up too, and the list can be corrected"
         title = line.title + " is off by {by:" + line.kind + "}"
         text = "Measured {measured:" + line.kind + "}, listed {listed:" + line.kind + "}: more than both bands together."
-        out.append(Finding("weigh_in.off", "near", title, text, GUM, values, (Remedy(remedy, None),)))
+        out.append(Finding("weigh_in.off", "near", title, text, source=GUM, values=values, remedies=(Remedy(remedy, None),)))
     return out
 
 
@@ -113,16 +117,20 @@ def _corrections(craft: Craft, found: Weighed) -> list[tuple[str, Finding, Desig
         if outside:
             text += " That is outside the boat: rather something listed is in another place."
         item = WeightItem(UNACCOUNTED, round(extra, 9), (round(x, 6), round(y, 6), round(z, 6)), "weighed", group="structure")
-        finding = Finding("weigh_in.unaccounted", "near" if outside else "note", "{extra:mass} unaccounted for", text, MECHANICS, values)
+        finding = Finding(
+            "weigh_in.unaccounted", "near" if outside else "note", "{extra:mass} unaccounted for", text, source=MECHANICS, values=values
+        )
         out.append(("unaccounted", finding, listing.appended(craft.design, [item])))
     else:
         text = "The boat weighs no more than listed, so nothing is missing from the list."
-        out.append(("unaccounted", Finding("weigh_in.nothing_missing", "note", "No line is missing", text, MECHANICS), None))
+        out.append(("unaccounted", Finding("weigh_in.nothing_missing", "note", "No line is missing", text, source=MECHANICS), None))
     if abs(extra) > 1e-9 * total.mass:
         design, _, factor = listing.factored(craft, mass)
         values |= {"factor": factor}
         text = "All that was not weighed counts {factor:percent1} of what it did; each stays where it is."
-        out.append(("factor", Finding("weigh_in.factor", "note", "The guesses by one factor", text, MECHANICS, values), design))
+        out.append(
+            ("factor", Finding("weigh_in.factor", "note", "The guesses by one factor", text, source=MECHANICS, values=values), design)
+        )
     return out
 
 

@@ -31,7 +31,7 @@ def assess(craft: Craft) -> WeightsAssessment:
     order = tuple(sorted(enumerate(items), key=lambda pair: -pair[1].mass_kg))
     if not any(i.mass_kg > 0 for i in items):
         empty = Finding(
-            "weights.none", "note", "Nothing aboard yet", "Add the hull, the battery and the motor first: they weigh most.", BRIEF
+            "weights.none", "note", "Nothing aboard yet", "Add the hull, the battery and the motor first: they weigh most.", source=BRIEF
         )
         return WeightsAssessment(None, order, (empty,))
     total, limit = craft.total, limit_always(craft.design.brief, "mass")
@@ -53,9 +53,9 @@ def assess(craft: Craft) -> WeightsAssessment:
             word,
             "{over:mass} over the target",
             "{total:mass} aboard against {target:mass} asked. The heaviest is {name}, {heaviest:mass}.",
-            BRIEF,
-            values,
-            (Remedy("Take {over:mass} out, or ask for more in the brief", "brief"),),
+            source=BRIEF,
+            values=values,
+            remedies=(Remedy("Take {over:mass} out, or ask for more in the brief", "brief"),),
         )
     else:
         verdict = Finding(
@@ -63,17 +63,17 @@ def assess(craft: Craft) -> WeightsAssessment:
             word,
             "{over:mass} under the target",
             "{total:mass} aboard against {target:mass} asked; the list may be wrong by ±{spread:mass}.",
-            BRIEF,
-            values,
+            source=BRIEF,
+            values=values,
         )
     sure = Finding(
         "weights.weighed",
         "holds" if total.weighed_share >= WELL_WEIGHED else "near",
         "{share:percent} has been on a scale",
         "The rest is guessed or from data, so the total is good to ±{spread:mass}, 19 times in 20.",
-        GUM,
-        values,
-        () if total.weighed_share >= WELL_WEIGHED else (Remedy("Weigh {name} first: it matters most", "weights"),),
+        source=GUM,
+        values=values,
+        remedies=() if total.weighed_share >= WELL_WEIGHED else (Remedy("Weigh {name} first: it matters most", "weights"),),
     )
     return WeightsAssessment(total, order, (verdict, sure, *_outside(craft), *_faulty(craft), _turning(craft), *_caution(craft)))
 
@@ -92,7 +92,7 @@ def _outside(craft: Craft) -> tuple[Finding, ...]:
     said = ", ".join(names[:4]) + (f" and {len(names) - 4} more" if len(names) > 4 else "")
     count = float(len(names))
     title = "{n:count} outside the hull"
-    return (Finding("weights.outside", "note", title, text, MECHANICS, {"names": said, "n": count}),)
+    return (Finding("weights.outside", "note", title, text, source=MECHANICS, values={"names": said, "n": count}),)
 
 
 def _turning(craft: Craft) -> Finding:
@@ -100,7 +100,7 @@ def _turning(craft: Craft) -> Finding:
     roll, pitch = (math.sqrt(craft.aboard.inertia[k, k] / craft.total.mass) for k in (0, 1))
     values: dict[str, float | str] = {"roll": roll, "pitch": pitch}
     text = "Radius of gyration about the centre of gravity; what has no estimate counts as a point. Far out rolls slowly, close in quickly."
-    return Finding("weights.inertia", "note", "{roll:length} in roll, {pitch:length} in pitch", text, MECHANICS, values)
+    return Finding("weights.inertia", "note", "{roll:length} in roll, {pitch:length} in pitch", text, source=MECHANICS, values=values)
 
 
 def _faulty(craft: Craft) -> tuple[Finding, ...]:
@@ -108,7 +108,11 @@ def _faulty(craft: Craft) -> tuple[Finding, ...]:
     out = []
     for index, sentence in craft.aboard.faults[:3]:
         values: dict[str, float | str] = {"name": craft.items[index].name, "why": sentence}
-        out.append(Finding("weights.estimate", "near", "{name} cannot be estimated", "{why} Its last mass is kept.", MECHANICS, values))
+        out.append(
+            Finding(
+                "weights.estimate", "near", "{name} cannot be estimated", "{why} Its last mass is kept.", source=MECHANICS, values=values
+            )
+        )
     return tuple(out)
 
 
@@ -117,4 +121,4 @@ def _caution(craft: Craft) -> tuple[Finding, ...]:
     if not any(isinstance(w.recipe, Foam) or (isinstance(w.recipe, Skin) and w.recipe.cloth_kg_m2 > 0) for w in craft.design.weights):
         return ()
     text = "Gloves, a dust mask and fresh air; the dust of cured glass and foam is no better, and a hot wire in foam gives off fumes."
-    return (Finding("caution.resin", "note", "Resin, glass and foam", text, COMMON_PRACTICE),)
+    return (Finding("caution.resin", "note", "Resin, glass and foam", text, source=COMMON_PRACTICE),)

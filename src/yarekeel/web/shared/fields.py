@@ -130,4 +130,13 @@ def field(design: Design, path: str, system: System, *, hint: str = "", disabled
         text = "on" if now else ""
     else:
         text = field_text(now, spec.kind, system)
-    return Field(path, "f-" + path.replace(".", "-"), spec.label, spec.kind, text, spec.choices, hint, disabled)
+    return Field(
+        path=path,
+        id="f-" + path.replace(".", "-"),
+        label=spec.label,
+        kind=spec.kind,
+        text=text,
+        choices=spec.choices,
+        hint=hint,
+        disabled=disabled,
+    )

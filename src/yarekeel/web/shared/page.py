@@ -89,13 +89,20 @@ class Reader:
 
     def figure(self, label: str, value: float, kind: str, note: str, tone: str = "", touch: str = "", *, extra: int = 0) -> Readout:
         """A readout of a value in the shown unit, with ``extra`` decimals."""
-        return Readout(label, number_in(value, kind, self.system, extra), unit_of(kind, self.system).label, note, tone, touch)
+        return Readout(
+            label=label,
+            number=number_in(value, kind, self.system, extra),
+            unit=unit_of(kind, self.system).label,
+            note=note,
+            tone=tone,
+            touch=touch,
+        )
 
     def turn(self, label: str, angle: Radians, kind: str, note: str, tone: str = "") -> Readout:
         """A readout of a trim or heel: the size large, the direction beside it in words."""
         words = self.say(angle, kind).removeprefix("leans ")
         size = f"{abs(math.degrees(angle)):.1f}°"
-        return Readout(label, size, words.replace(size, "").replace("stands", "").strip(), note, tone)
+        return Readout(label=label, number=size, unit=words.replace(size, "").replace("stands", "").strip(), note=note, tone=tone)
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,7 +172,7 @@ def frame_of(boat: Boat, revision: Revision, stage: Stage, design: Design) -> Fr
             Link(r.letter, f"/boats/{boat.id}/{r.letter}/{stage.slug}", r.letter == revision.letter, bool(r.trials)) for r in boat.revisions
         ),
         rungs=tuple(
-            Rung(s.number, s.title, f"{base}/{s.slug}", state, s is stage, s.number > stage.number)
+            Rung(number=s.number, title=s.title, href=f"{base}/{s.slug}", state=state, current=s is stage, under=s.number > stage.number)
             for s, state in zip(STAGES, _ladder(boat, revision, design, system), strict=True)
         ),
         undo_label=revision.undo_label or "",

@@ -64,7 +64,7 @@ def stage_of(slug: str) -> Stage:
 
 def asked_of(boat: Boat, revision: Revision, design: Design, ask: Mapping[str, str]) -> PageRequest:
     """What a view is asked with."""
-    return PageRequest(boat, revision, design, Reader(SYSTEMS[revision.units]), ask)
+    return PageRequest(boat=boat, revision=revision, design=design, reader=Reader(SYSTEMS[revision.units]), ask=ask)
 
 
 @router.get("/boats/{boat_id:int}/{letter}/boat.json")
@@ -107,7 +107,7 @@ def look(yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, slug: str, b
     # A refused edit leaves the form as it is, with what was typed.
     structural = body.whole or (any(_redraws_form(c) for c in body.changes) and not errors)
     if body.keep and design is not revision.design:
-        revision = yard.save(boat_id, letter, design, body.on, label)
+        revision = yard.save(boat_id=boat_id, letter=letter, design=design, on=body.on, label=label)
         boat = Boat(boat_id, boat.units, tuple(revision if r.letter == letter else r for r in boat.revisions))
     elif body.keep and body.changes and revision.is_sealed:
         raise Conflict(f"Revision {letter} has a trial on it and is sealed; start the next revision to change it.")

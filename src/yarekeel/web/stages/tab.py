@@ -86,4 +86,4 @@ def question(
 ) -> tuple[Question, float | None]:
     """The field and its value."""
     value, error = number(asked, name, kind, default)
-    return Question(name, label, asked.ask.get(name, ""), placeholder, error, hint), value
+    return Question(name=name, label=label, text=asked.ask.get(name, ""), placeholder=placeholder, error=error, hint=hint), value

@@ -75,7 +75,13 @@ def _need(kind: str, typed: dict[str, str]) -> tuple[Need | None, dict[str, str]
     if errors:
         return None, errors
     try:
-        found = Need("people" if kind == "people" else "model", values["load"] or 0.0, values["draft"], values["rail"], values["lean"])
+        found = Need(
+            kind="people" if kind == "people" else "model",
+            load=values["load"] or 0.0,
+            draft=values["draft"],
+            rail=values["rail"],
+            lean_deg=values["lean"],
+        )
         brief_of(found)  # a limit that no brief holds is refused here
     except InvalidInput as error:
         return None, {"load" if error.field not in typed else error.field: error.sentence}
@@ -84,7 +90,10 @@ def _need(kind: str, typed: dict[str, str]) -> tuple[Need | None, dict[str, str]
 
 def _view(kind: str, typed: dict[str, str], asked: bool) -> tuple[NeedView, int]:
     need, errors = _need(kind, typed) if asked else (None, {})
-    fields = tuple(NeedForm(name, label, typed[name], example, hint, errors.get(name, "")) for name, label, _, example, hint in ASKED)
+    fields = tuple(
+        NeedForm(name=name, label=label, text=typed[name], placeholder=example, hint=hint, error=errors.get(name, ""))
+        for name, label, _, example, hint in ASKED
+    )
     found = starts(need) if need else ()
     return NeedView(kind, fields, tuple(_start(n, s, kind) for n, s in enumerate(found))), 422 if errors else 200
 

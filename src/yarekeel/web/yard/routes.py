@@ -63,23 +63,34 @@ def _berth(boat: Boat) -> Berth:
         lost = boat.unreadable[-1]
         chain = tuple((u.letter, False) for u in boat.unreadable)
         why = f"This program cannot read it: {lost.why} Save it as a file; nothing of it is lost."
-        return Berth(boat.id, lost.name, "", lost.letter, chain, Markup(""), why, "It cannot be read", "fails", "")
+        return Berth(
+            id=boat.id,
+            name=lost.name,
+            href="",
+            letter=lost.letter,
+            chain=chain,
+            picture=Markup(""),
+            state=why,
+            verdict="It cannot be read",
+            tone="fails",
+            hull="",
+        )
     revision = boat.latest
     try:
         now = afloat_now(revision.design, Reader(SYSTEMS[boat.units]), 340.0, 150.0)
     except YareKeelError as error:
         now = AfloatNow(Markup(""), str(error), "fails", "It cannot be worked out")
     return Berth(
-        boat.id,
-        revision.design.name,
-        f"/boats/{boat.id}/{revision.letter}/float",
-        revision.letter,
-        tuple((r.letter, bool(r.trials)) for r in boat.revisions),
-        now.picture,
-        now.words,
-        now.verdict,
-        now.tone,
-        revision.design.bodies[0].shape.title,
+        id=boat.id,
+        name=revision.design.name,
+        href=f"/boats/{boat.id}/{revision.letter}/float",
+        letter=revision.letter,
+        chain=tuple((r.letter, bool(r.trials)) for r in boat.revisions),
+        picture=now.picture,
+        state=now.words,
+        verdict=now.verdict,
+        tone=now.tone,
+        hull=revision.design.bodies[0].shape.title,
     )
 
 
@@ -103,17 +114,17 @@ def _page(
     asked = next((b for b in boats if b.id == asking), None)
     gone = yard.deleted_name(deleted) if deleted else None
     view = YardView(
-        tuple(_berth(b) for b in boats),
-        FAMILY_CHOICES,
-        typed,
-        family,
-        kind,
-        name_error,
-        file_error,
-        deleted if gone else 0,
-        gone or "",
-        asked.id if asked else 0,
-        _name_of(asked) if asked else "",
+        berths=tuple(_berth(b) for b in boats),
+        families=FAMILY_CHOICES,
+        typed=typed,
+        family=family,
+        kind=kind,
+        name_error=name_error,
+        file_error=file_error,
+        deleted=deleted if gone else 0,
+        deleted_name=gone or "",
+        asking=asked.id if asked else 0,
+        asking_name=_name_of(asked) if asked else "",
     )
     return HTMLResponse(render("yard/page.html", v=view), status)
 

@@ -78,7 +78,13 @@ def run_of(shape: Lofted, detail: Ratio, bow_width: Ratio = 0.0) -> Run:
     rise = np.clip((xi - 0.4) / 0.6, 0, 1) ** 2 + STERN_SHEER * np.clip((0.4 - xi) / 0.4, 0, 1) ** 2
     # The rake gathers at the bow, more gently the longer it is, so that no station slides aft past the one before it.
     gathered = xi ** min(6.0, 0.9 * length / max(shape.stem_rake_m, 1e-9))
-    return Run(xi * length, np.maximum(plan, 0) * shape.beam_m / 2, keel, depth + shape.sheer_m * rise, shape.stem_rake_m * gathered)
+    return Run(
+        x=xi * length,
+        half_beam=np.maximum(plan, 0) * shape.beam_m / 2,
+        keel=keel,
+        sheer=depth + shape.sheer_m * rise,
+        rake=shape.stem_rake_m * gathered,
+    )
 
 
 def lofted(run: Run, y: Floats, z: Floats) -> Mesh:

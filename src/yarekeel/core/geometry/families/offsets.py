@@ -161,7 +161,7 @@ class Offsets:
         else:
             y, z = (np.array([np.interp(fine, t, row) for row in a]) for a in (y, z))
         z = np.maximum.accumulate(z, axis=1)
-        run = Run(dense, y[:, -1], z[:, 0], np.maximum(z[:, -1], z[:, 0] + 1e-9), np.zeros(len(dense)))
+        run = Run(x=dense, half_beam=y[:, -1], keel=z[:, 0], sheer=np.maximum(z[:, -1], z[:, 0] + 1e-9), rake=np.zeros(len(dense)))
         mesh = lofted(run, y, z)
         low, high = mesh.bounds if len(mesh.faces) else (np.zeros(3), np.zeros(3))
         size = high - low

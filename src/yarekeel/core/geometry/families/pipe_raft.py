@@ -75,7 +75,13 @@ class PipeRaft:
     def build(self, detail: Ratio = 1) -> Mesh:
         """Separate logs of exactly the pipes' section area; 192 triangles a flat-ended pipe at detail 1."""
         radius = self.outside / 2
-        one = log(self.length_m, radius, DOME * radius if self.ends == "domed" else 0.0, round(48 * detail), round(8 * detail))
+        one = log(
+            length=self.length_m,
+            radius=radius,
+            dome=DOME * radius if self.ends == "domed" else 0.0,
+            sides=round(48 * detail),
+            steps=round(8 * detail),
+        )
         first = -(self.pipes - 1) / 2 * self.spacing_m
         # Pipes that touch share a line at most, so their sums add and nothing needs uniting.
         return joined([one.moved((0, first + k * self.spacing_m, 0)) for k in range(int(self.pipes))])

@@ -46,7 +46,7 @@ class Pontoon:
         stern = np.clip((0.3 * self.length_m - x) / (0.3 * self.length_m), 0, 1)
         keel = self.depth_m * (self.bow_rise * bow**2 + self.stern_rise * stern**2 * (1 - bow))
         half = np.full_like(x, self.beam_m / 2)
-        run = Run(x, half, keel, np.full_like(x, self.depth_m), np.zeros_like(x))
+        run = Run(x=x, half_beam=half, keel=keel, sheer=np.full_like(x, self.depth_m), rake=np.zeros_like(x))
         height = run.sheer - keel
         rise = np.minimum(half * np.tan(np.radians(self.deadrise_deg)), CHINE_BELOW * height)
         across, up = np.linspace(0, 1, 4), np.linspace(0, 1, 3)[1:]

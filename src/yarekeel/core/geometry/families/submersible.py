@@ -58,7 +58,7 @@ class Submersible:
         """United hull, casing and tower; about 2 000 triangles at detail 1."""
         radius, straight = self.diameter_m / 2, self.length_m - 2 * self._dome
         back = self.diameter_m
-        solids = [log(self.length_m, radius, self._dome, round(48 * detail), round(12 * detail))]
+        solids = [log(length=self.length_m, radius=radius, dome=self._dome, sides=round(48 * detail), steps=round(12 * detail))]
         if self.casing_length > 0 and self.casing_height_m > 0:
             plan = _rounded(self.casing_length * straight, self.casing_width * back, round(8 * detail))
             solids.append(_column(plan, self.length_m / 2, radius, back + self.casing_height_m))

@@ -46,9 +46,25 @@ class ThreePoint:
 
     def build(self, detail: Ratio = 1) -> Mesh:
         """Three floats united; about 2 500 triangles at detail 1."""
-        centre = Pontoon(self.length_m, self.hull_beam_m, self.depth_m, self.bow_length_m, 0.7, 0.0, 0.0).build(detail)
+        centre = Pontoon(
+            length_m=self.length_m,
+            beam_m=self.hull_beam_m,
+            depth_m=self.depth_m,
+            bow_length_m=self.bow_length_m,
+            bow_rise=0.7,
+            stern_rise=0.0,
+            deadrise_deg=0.0,
+        ).build(detail)
         bow = min(self.bow_length_m, 0.6 * self.sponson_length_m)
-        side = Pontoon(self.sponson_length_m, self.sponson_beam_m, self.sponson_depth_m, bow, 0.8, 0.0, self.deadrise_deg).build(detail)
+        side = Pontoon(
+            length_m=self.sponson_length_m,
+            beam_m=self.sponson_beam_m,
+            depth_m=self.sponson_depth_m,
+            bow_length_m=bow,
+            bow_rise=0.8,
+            stern_rise=0.0,
+            deadrise_deg=self.deadrise_deg,
+        ).build(detail)
         x = (self.length_m - self.sponson_length_m) * self.sponson_at
         y = (self.beam_m - self.sponson_beam_m) / 2
         return united([centre.moved((0, 0, self.sponson_drop_m)), side.moved((x, y, 0)), side.moved((x, -y, 0))])

@@ -35,4 +35,4 @@ class Foam:
             Fact("Density", stuff.density, "density", f"{stuff.title}, {stuff.low:g} to {stuff.high:g} kg/m³"),
         )
         x, y, z = mesh.centroid.tolist()
-        return Made(mass, (x, y, z), tensor(mass / mesh.volume * mesh.second_moments), stuff.spread, facts)
+        return Made(mass=mass, offset=(x, y, z), inertia=tensor(mass / mesh.volume * mesh.second_moments), spread=stuff.spread, facts=facts)

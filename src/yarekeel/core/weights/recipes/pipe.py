@@ -61,4 +61,6 @@ class Pipe:
             Fact("Density", stuff.density, "density", f"{stuff.title}, {stuff.low:g} to {stuff.high:g} kg/m³"),
         )
         ox, oy, oz = (turned(turn) @ [x, 0.0, 0.0]).tolist()
-        return Made(mass, (ox, oy, oz), turned_tensor(np.diag([along, across, across]), turn), stuff.spread, facts)
+        return Made(
+            mass=mass, offset=(ox, oy, oz), inertia=turned_tensor(np.diag([along, across, across]), turn), spread=stuff.spread, facts=facts
+        )

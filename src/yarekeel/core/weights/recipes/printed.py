@@ -64,4 +64,10 @@ class Printed:
         # The centre of the infill is that of the body; the inertia is taken as if all were on the surface.
         x, y, z = (float(shell * c + fill * g) / plastic for c, g in zip(centre, hull.mesh.centroid, strict=True))
         mass = stuff.density * plastic
-        return Made(mass, (x, y, z), tensor(mass / volume * second) if volume else tensor(np.zeros((3, 3))), stuff.spread, facts)
+        return Made(
+            mass=mass,
+            offset=(x, y, z),
+            inertia=tensor(mass / volume * second) if volume else tensor(np.zeros((3, 3))),
+            spread=stuff.spread,
+            facts=facts,
+        )

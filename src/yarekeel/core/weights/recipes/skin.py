@@ -54,7 +54,9 @@ class Skin:
             Fact("Resin", area * (laminate - cloth), "mass", "so much that it is its share of the laminate"),
             Fact("Paint", area * paint, "mass", "coats times what one weighs"),
         )
-        return Made(area * each, centre, tensor(each * second), core.spread * sheet / each if each else 0.0, facts)
+        return Made(
+            mass=area * each, offset=centre, inertia=tensor(each * second), spread=core.spread * sheet / each if each else 0.0, facts=facts
+        )
 
 
 def surface_of(hull: Hull, deck: bool, only: Floats | None = None) -> tuple[SquareMetres, Point, Floats]:

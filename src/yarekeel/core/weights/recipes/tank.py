@@ -39,4 +39,4 @@ class Tank:
             Fact("Density", liquid.density, "density", f"{liquid.title}, {liquid.low:g} to {liquid.high:g} kg/m³"),
         )
         size = (self.length_m, self.width_m, depth)
-        return Made(mass, (0.0, 0.0, depth / 2), box_tensor(mass, size), liquid.spread, facts)
+        return Made(mass=mass, offset=(0.0, 0.0, depth / 2), inertia=box_tensor(mass, size), spread=liquid.spread, facts=facts)

@@ -98,7 +98,7 @@ def assess(craft: Craft, power: Power, remote_and_high: bool, flat_hard_chine: b
     """Capacity, persons, power and flotation, clause by clause."""
     reason = covers(craft)
     if reason:
-        return RuleAssessment((), (Finding("rule.not_covered", "note", "33 CFR 183 does not cover this boat", reason, CFR_183),))
+        return RuleAssessment((), (Finding("rule.not_covered", "note", "33 CFR 183 does not cover this boat", reason, source=CFR_183),))
     items = craft.items
     own = sum(i.mass_kg for i in items if i.group in ("structure", "foam", "ballast"))
     machinery = sum(i.mass_kg for i in items if i.group in ("drive", "electrics"))
@@ -111,30 +111,50 @@ def assess(craft: Craft, power: Power, remote_and_high: bool, flat_hard_chine: b
     share, clause = ("a fifth", "183.35") if power == "outboard" else ("three tenths", "183.37")
     less = "less motor and battery" if power == "outboard" else "times 0.9"
     clauses = [
-        Clause("183.35 (b)", "Maximum displacement", most, "mass", "level, water just short of coming aboard, at 62.4 lb/ft³"),
-        Clause(clause, "Weight of persons, motor and gear", weight, "mass", f"{share} of that less the boat's own weight"),
-        Clause("183.41, 183.43", "Added along one side", side, "mass", "until water would come aboard; over 0.6 below"),
         Clause(
-            "183.41" if power == "outboard" else "183.43",
-            "Weight of persons",
-            people_kg,
-            "mass",
-            f"least of weight {less}, side / 0.6",
+            clause="183.35 (b)",
+            title="Maximum displacement",
+            value=most,
+            kind="mass",
+            how="level, water just short of coming aboard, at 62.4 lb/ft³",
         ),
-        Clause("183.39 (b)", "Persons", float(count), "count", "(pounds + 32) / 141, half up"),
+        Clause(
+            clause=clause,
+            title="Weight of persons, motor and gear",
+            value=weight,
+            kind="mass",
+            how=f"{share} of that less the boat's own weight",
+        ),
+        Clause(
+            clause="183.41, 183.43",
+            title="Added along one side",
+            value=side,
+            kind="mass",
+            how="until water would come aboard; over 0.6 below",
+        ),
+        Clause(
+            clause="183.41" if power == "outboard" else "183.43",
+            title="Weight of persons",
+            value=people_kg,
+            kind="mass",
+            how=f"least of weight {less}, side / 0.6",
+        ),
+        Clause(clause="183.39 (b)", title="Persons", value=float(count), kind="count", how="(pounds + 32) / 141, half up"),
     ]
     if power == "outboard":
         factor = cfr_183.power_factor(craft.hull.mesh.length, transom_width(craft))
         power_hp = cfr_183.horsepower(factor, remote_and_high, flat_hard_chine)
-        clauses.append(Clause("183.53", "Factor", factor, "count", "length times transom width, feet"))
-        clauses.append(Clause("183.53", "Horsepower", power_hp, "horsepower", "by the table, or the formula above 52"))
+        clauses.append(Clause(clause="183.53", title="Factor", value=factor, kind="count", how="length times transom width, feet"))
+        clauses.append(
+            Clause(clause="183.53", title="Horsepower", value=power_hp, kind="horsepower", how="by the table, or the formula above 52")
+        )
         clauses.append(
             Clause(
-                "183.225",
-                "To carry when swamped",
-                cfr_183.flotation_weight(people_kg),
-                "mass",
-                "half of 550 lb of persons, 1/8 of the rest",
+                clause="183.225",
+                title="To carry when swamped",
+                value=cfr_183.flotation_weight(people_kg),
+                kind="mass",
+                how="half of 550 lb of persons, 1/8 of the rest",
             )
         )
     findings = [_people(aboard, people_kg, count), *_flotation(craft, power, people_kg)]
@@ -145,7 +165,7 @@ def assess(craft: Craft, power: Power, remote_and_high: bool, flat_hard_chine: b
             "These sums do not certify a boat",
             "Clauses are given from memory. The text in force, the maker's or the Coast Guard's capacity plate, and in Europe "
             "ISO 12217-3 and the Recreational Craft Directive decide; ask a licensed naval architect or surveyor.",
-            SMALL_CRAFT,
+            source=SMALL_CRAFT,
         )
     )
     return RuleAssessment(tuple(clauses), tuple(findings))
@@ -159,16 +179,16 @@ def _people(aboard: Kilograms, allowed: Kilograms, count: int) -> Finding:
             "fails",
             "{over:mass} of people too many",
             "The clauses give {allowed:mass}, {count:count} persons; {aboard:mass} are aboard in this load.",
-            CFR_183,
-            values,
+            source=CFR_183,
+            values=values,
         )
     return Finding(
         "rule.persons",
         "holds",
         "Within its persons' weight",
         "The clauses give {allowed:mass}, {count:count} persons; {aboard:mass} are aboard.",
-        CFR_183,
-        values,
+        source=CFR_183,
+        values=values,
     )
 
 
@@ -185,11 +205,15 @@ def _flotation(craft: Craft, power: Power, people: Kilograms) -> list[Finding]:
                 "fails",
                 "Swamped it carries {short:mass} too little",
                 "It would have to carry {needed:mass} of persons; what it is made of leaves {carries:mass}.",
-                CFR_183,
-                values,
+                source=CFR_183,
+                values=values,
             )
         ]
-    return [Finding("rule.flotation", "holds", "Swamped it carries {carries:mass}", "It has to carry {needed:mass}.", CFR_183, values)]
+    return [
+        Finding(
+            "rule.flotation", "holds", "Swamped it carries {carries:mass}", "It has to carry {needed:mass}.", source=CFR_183, values=values
+        )
+    ]
 
 
 def _asked(craft: Craft, answers: Mapping[str, str]) -> RuleAssessment:

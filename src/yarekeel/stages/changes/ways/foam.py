@@ -67,7 +67,9 @@ def foam_for(craft: Craft, spare: Kilograms, material: str = "xps", long: Metres
         if beam < side or top - side < float(low[2]):
             return None
         at = (x, beam - side / 2, top - side / 2)
-        return FoamAnswer(volume, (length, side, side), at, volume * stuff.density, volume * (rho - stuff.density), 0.0)
+        return FoamAnswer(
+            volume=volume, size=(length, side, side), at=at, mass=volume * stuff.density, lifts=volume * (rho - stuff.density), trim=0.0
+        )
 
     fits = [a for a in (answer(ends[0] + (ends[1] - ends[0]) * k / FOAM_PLACES) for k in range(FOAM_PLACES + 1)) if a]
     if not fits:
@@ -106,7 +108,9 @@ def _trim_with(craft: Craft, kernel: Laden, foam: FoamAnswer) -> Radians:
     blocks = [one.moved((foam.at[0] - long / 2, side * foam.at[1], foam.at[2] - deep / 2)) for side in (1, -1)]
     parts = [*kernel.parts, *(Part(Flotation(b, kernel.centre)) for b in blocks)]
     try:
-        return float_boat(craft.hull, mass, (x, y, z), craft.density, None, Laden(craft.hull.kernel, parts)).attitude.trim
+        return float_boat(
+            hull=craft.hull, mass=mass, gravity=(x, y, z), density=craft.density, start=None, kernel=Laden(craft.hull.kernel, parts)
+        ).attitude.trim
     except NoRest:
         raise NoAnswer("Even with the foam it does not settle; lighten it first.") from None
 

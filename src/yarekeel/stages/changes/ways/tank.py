@@ -102,7 +102,9 @@ def trim_out(craft: Craft, lead_x: Metres, foam_x: Metres, material: str = "pvc_
     bottom = float(pieces[..., 2].min()) if len(pieces) else float(low[2])
     side = foam ** (1 / 3)
     at = (foam_x, 0.0, back + side / 2)
-    return TrimAnswer(lead, (lead_x, 0.0, bottom + 0.1 * (back - bottom)), foam, at, foam * stuff.density)
+    return TrimAnswer(
+        lead=lead, lead_at=(lead_x, 0.0, bottom + 0.1 * (back - bottom)), foam=foam, foam_at=at, foam_mass=foam * stuff.density
+    )
 
 
 def trim_alone(craft: Craft, material: str = "pvc_foam") -> TrimAnswer:

@@ -94,7 +94,7 @@ def _tank(doing: Doing, a: Tank) -> Design:
 
 
 def _float(doing: Doing, a: Float) -> Design:
-    forces = forced.checked(forced.Forces(a.throttle, a.tow, a.tow_at, a.hand, a.wind))
+    forces = forced.checked(forced.Forces(throttle=a.throttle, tow=a.tow, tow_at=a.tow_at, hand=a.hand, wind=a.wind))
     return added_float.with_float(doing.craft, added_float.sized(doing.craft, forces, a.what))
 
 
@@ -106,7 +106,9 @@ COMMANDS = (
     Command(
         "answer.load",
         Load,
-        lambda doing, a: loading.with_load(doing.craft, loading.Load(a.mass, a.place), a.name, a.group, a.material),
+        lambda doing, a: loading.with_load(
+            craft=doing.craft, load=loading.Load(a.mass, a.place), name=a.name, group=a.group, material=a.material
+        ),
         "add a weight",
     ),
     Command("answer.foam", Foam, _foam, "add foam"),

@@ -39,7 +39,7 @@ def curves_csv(yard: YardDep, boat_id: int, letter: str) -> Response:
     """The hydrostatic table in the units shown."""
     boat = yard.boat(boat_id)
     revision = boat.revision(letter)
-    asked = PageRequest(boat, revision, revision.design, Reader(SYSTEMS[revision.units]), {})
+    asked = PageRequest(boat=boat, revision=revision, design=revision.design, reader=Reader(SYSTEMS[revision.units]), ask={})
     return sent(revision, curves.csv_of(asked).encode(), "csv", "text/csv; charset=utf-8")
 
 

@@ -69,7 +69,9 @@ def view(asked: PageRequest) -> FloatView:
     """The boat at its attitude, and everything read off it."""
     result = float_of(asked.design)
     if result is None:
-        return FloatView(True, Markup(""), (), (), (), None, asked.sealed, False)
+        return FloatView(
+            empty=True, picture=Markup(""), readouts=(), findings=(), on_board=(), level=None, sealed=asked.sealed, floats=False
+        )
     shown = (("afloat", "Afloat"), *titles(TABS, asked))
     tab = asked.ask.get("tab", "")
     tab = tab if tab in dict(shown) else "afloat"
@@ -78,7 +80,21 @@ def view(asked: PageRequest) -> FloatView:
         sunk = not result.floats and getattr(TABS[tab], "ONLY_AFLOAT", False)
         part = Tab() if sunk else TABS[tab].view(asked)
         cautions = tuple(f for f in findings if f.code.startswith("caution."))
-        return FloatView(False, Markup(""), (), (), (), None, asked.sealed, result.floats, tab, shown, part, cautions, sunk)
+        return FloatView(
+            empty=False,
+            picture=Markup(""),
+            readouts=(),
+            findings=(),
+            on_board=(),
+            level=None,
+            sealed=asked.sealed,
+            floats=result.floats,
+            tab=tab,
+            tabs=shown,
+            part=part,
+            cautions=cautions,
+            sunk=sunk,
+        )
     say = asked.reader.say
     order = sorted(((k, w) for k, w in enumerate(asked.craft.items) if w.mass_kg > 0), key=lambda p: -p[1].mass_kg)[:MOST_LISTED]
     return FloatView(
@@ -129,7 +145,10 @@ def _readouts(asked: PageRequest, result: FloatAssessment) -> tuple[Readout, ...
     first = reader.figure("Displacement", total.mass + water, "mass", sure_of + (f"; {say(water, 'mass')} in tanks" if water else ""))
     if a is None or o is None:
         capacity = asked.craft.hull.kernel.total_volume * asked.craft.density
-        return (first, reader.figure("All the hull displaces", capacity, "mass", "less than it weighs: it sinks", "fails"))
+        return (
+            first,
+            reader.figure(label="All the hull displaces", value=capacity, kind="mass", note="less than it weighs: it sinks", tone="fails"),
+        )
     system, tone = reader.system, _tones(result)
     allowed = f"allowed ±{say(math.radians(brief.allowed_trim_deg), 'angle')}"
 
@@ -153,10 +172,18 @@ def _readouts(asked: PageRequest, result: FloatAssessment) -> tuple[Readout, ...
         ),
         reader.turn("Trim", o.trim, "trim", allowed + sure(s.trim if s else None, "angle"), tone["trim"]),
         reader.turn("Heel", o.heel, "heel", allowed + sure(s.heel if s else None, "angle"), tone["heel"]),
-        reader.figure("Least freeboard", a.freeboard, "length", asked_free + sure(s.freeboard if s else None, "length"), tone["freeboard"]),
-        reader.figure("GM, upright", a.upright_gm, "length", "unstable: it does not stay upright", "fails", "gm")
+        reader.figure(
+            label="Least freeboard",
+            value=a.freeboard,
+            kind="length",
+            note=asked_free + sure(s.freeboard if s else None, "length"),
+            tone=tone["freeboard"],
+        ),
+        reader.figure(
+            label="GM, upright", value=a.upright_gm, kind="length", note="unstable: it does not stay upright", tone="fails", touch="gm"
+        )
         if a.is_unsteady
-        else reader.figure("GM", a.gm_transverse, "length", made_of, tone["gm"], "gm"),
+        else reader.figure(label="GM", value=a.gm_transverse, kind="length", note=made_of, tone=tone["gm"], touch="gm"),
         reader.figure("Reserve buoyancy", a.reserve, "percent", f"{say(a.reserve * a.mass, 'mass')} more puts the rim at the water"),
         _per_load(asked, a.sinks_per_kilogram, a.trims_per_kilogram_metre),
     )

@@ -38,7 +38,7 @@ COMMANDS = (
     Command(
         "answer.point",
         Point,
-        lambda doing, a: _built(size_map.at_point(doing.craft, a.across, a.x, a.up, a.y)),
+        lambda doing, a: _built(size_map.at_point(craft=doing.craft, across=a.across, x=a.x, up=a.up, y=a.y)),
         "take a point of the size map",
     ),
     Command("answer.stock", Stocked, lambda doing, a: stock.taken(doing.craft, a.path, a.size), "take a size off the shelf"),

@@ -101,7 +101,7 @@ def _rows(asked: PageRequest, limits: tuple[Limit, ...], now: Tried | None, answ
         margin = answer.judged.margins[w.code] if answer else now.judged.margins[w.code] if now else -1.0
         asks = f"{'at least' if w.at_least else 'at most'} {say(w.asked, w.kind)}"
         word, tone = ("kept", "holds") if margin >= 0 else ("missed", "fails")
-        rows.append(SizeRow(w.title, asks, _value(asked, now, w), _value(asked, answer, w), word, tone))
+        rows.append(SizeRow(title=w.title, asked=asks, now=_value(asked, now, w), then=_value(asked, answer, w), word=word, tone=tone))
     for title, kind, of in (
         ("Surface, and its skin", "area", lambda t: Craft(t.design).hull.mesh.area),
         ("Volume of the hull", "volume", lambda t: t.judged.volume),
@@ -109,7 +109,7 @@ def _rows(asked: PageRequest, limits: tuple[Limit, ...], now: Tried | None, answ
     ):
         a, b = (of(t) if t else None for t in (now, answer))
         ratio = f"times {b / a:.3f}" if a and b else ""
-        rows.append(SizeRow(title, "", say(a, kind) if a else "–", say(b, kind) if b else "–", ratio, ""))
+        rows.append(SizeRow(title=title, asked="", now=say(a, kind) if a else "–", then=say(b, kind) if b else "–", word=ratio, tone=""))
     return tuple(rows)
 
 
@@ -145,7 +145,7 @@ def _column(asked: PageRequest, c: ScaleColumn) -> ScaleView:
     say = asked.reader.say
     name = f"{c.factor:.3g}"
     if c.tried is None:
-        return ScaleView(name, Markup(""), ("cannot be built",) + ("–",) * 10, "", {})
+        return ScaleView(factor=name, picture=Markup(""), cells=("cannot be built",) + ("–",) * 10, outside="", args={})
     j = c.tried.judged
     a = j.afloat
     misses = [w.word for w in sizing.size_limits(asked.craft) if not w.keeps(j.values.get(w.code))]
@@ -170,7 +170,7 @@ def _column(asked: PageRequest, c: ScaleColumn) -> ScaleView:
         f"misses {', '.join(misses)}" if misses else "keeps it",
     )
     args = {} if abs(c.factor - 1) < 1e-9 else {"unknown": sizing.SCALE, "value": c.factor}
-    return ScaleView(name, _picture(asked, c.tried, f"at {name}"), cells, ", ".join(c.outside), args)
+    return ScaleView(factor=name, picture=_picture(asked, c.tried, f"at {name}"), cells=cells, outside=", ".join(c.outside), args=args)
 
 
 @dataclass(frozen=True)
@@ -210,7 +210,11 @@ def _shelf(asked: PageRequest, shelf: stock.Shelf) -> ShelfView:
         limit = by_code[code]
         word, tone = ("keeps the brief", "holds") if margin >= 0 else (f"misses the {limit.word}", "fails")
         args = {} if step.now else {"path": shelf.path, "size": str(step.value)}
-        rows.append(ShelfRow(step.title, tone, word, _left(asked, step.judged, limit), step.now, k == shelf.pick, args))
+        rows.append(
+            ShelfRow(
+                title=step.title, tone=tone, word=word, left=_left(asked, step.judged, limit), now=step.now, pick=k == shelf.pick, args=args
+            )
+        )
     none = "None of these sizes keeps the brief; see “Size it” for what else could change."
     return ShelfView(shelf.title, none if shelf.pick is None else f"{shelf.steps[shelf.pick].title} does it.", tuple(rows))
 
@@ -253,7 +257,9 @@ def map_of(asked: PageRequest) -> MapView | None:
         try:
             axes = size_map.axes_of(craft, points=2)
         except InvalidInput:
-            return MapView((), (), "", "", "", "", error, Markup(""), "", (), {})
+            return MapView(
+                across=(), up=(), across_path="", up_path="", x="", y="", error=error, picture=Markup(""), said="", rows=(), args={}
+            )
     x, y = (_number(asked.ask.get(name, ""), u.now) for name, u in (("mx", axes.across), ("my", axes.up)))
     moved = (x, y) != (axes.across.now, axes.up.now)
     tried = size_map.point(craft, axes, x, y)
@@ -261,17 +267,17 @@ def map_of(asked: PageRequest) -> MapView | None:
     kinds = {"length": "length", "degrees": "degrees", "ratio": "ratio"}
     words = f"{axes.across.title} {say(x, kinds[axes.across.kind])}, {axes.up.title} {say(y, kinds[axes.up.kind])}"
     return MapView(
-        tuple((u.path, u.title, u.path == axes.across.path) for u in known),
-        tuple((u.path, u.title, u.path == axes.up.path) for u in known),
-        axes.across.path,
-        axes.up.path,
-        repr(x) if moved else "",
-        repr(y) if moved else "",
-        error,
-        _picture(asked, tried, words),
-        words if tried else f"{words}: cannot be built",
-        _rows(asked, axes.limits, sizing.try_value(craft, axes.across, axes.across.now, axes.limits), tried) if tried else (),
-        {"across": axes.across.path, "x": x, "up": axes.up.path, "y": y} if tried and moved else {},
+        across=tuple((u.path, u.title, u.path == axes.across.path) for u in known),
+        up=tuple((u.path, u.title, u.path == axes.up.path) for u in known),
+        across_path=axes.across.path,
+        up_path=axes.up.path,
+        x=repr(x) if moved else "",
+        y=repr(y) if moved else "",
+        error=error,
+        picture=_picture(asked, tried, words),
+        said=words if tried else f"{words}: cannot be built",
+        rows=_rows(asked, axes.limits, sizing.try_value(craft, axes.across, axes.across.now, axes.limits), tried) if tried else (),
+        args={"across": axes.across.path, "x": x, "up": axes.up.path, "y": y} if tried and moved else {},
     )
 
 

@@ -49,10 +49,18 @@ def view(asked: PageRequest) -> DriveView:
         )
     now = afloat_now(design, asked.reader)
     if not any(w.mass_kg > 0 for w in asked.craft.items):
-        return DriveView(True, asked.sealed, motors, battery, (), (), now)
+        return DriveView(empty=True, sealed=asked.sealed, motors=motors, battery=battery, readouts=(), findings=(), now=now)
     result = drive.assess(asked.craft)
     readouts = _readouts(asked, result, result.sums) if result.sums and design.drive.motors else ()
-    return DriveView(False, asked.sealed, motors, battery, readouts, asked.reader.findings(result.findings), now)
+    return DriveView(
+        empty=False,
+        sealed=asked.sealed,
+        motors=motors,
+        battery=battery,
+        readouts=readouts,
+        findings=asked.reader.findings(result.findings),
+        now=now,
+    )
 
 
 def _readouts(asked: PageRequest, result: drive.DriveAssessment, s: DriveSums) -> tuple[Readout, ...]:
@@ -60,13 +68,13 @@ def _readouts(asked: PageRequest, result: drive.DriveAssessment, s: DriveSums) -
     word = next(f.severity for f in result.findings if f.code == "drive.thrust_to_weight")
     wanted = f"asked {say(brief.thrust_to_weight, 'ratio')}"
     out = [
-        reader.figure("Thrust to weight", s.thrust_to_weight, "ratio", wanted, word),
+        reader.figure(label="Thrust to weight", value=s.thrust_to_weight, kind="ratio", note=wanted, tone=word),
         reader.figure("Thrust from rest", s.thrust, "force", "all motors, full throttle"),
     ]
     if s.current:
         limit = f"label allows {say(s.limit_current, 'current')}" if s.limit_current else "no battery entered"
         over = s.limit_current is not None and s.current > s.limit_current
-        out.append(reader.figure("Current", s.current, "current", limit, "fails" if over else ""))
+        out.append(reader.figure(label="Current", value=s.current, kind="current", note=limit, tone="fails" if over else ""))
     if s.run_time:
         number, unit = say(s.run_time, "minutes").split("\N{NO-BREAK SPACE}")
         sag = f"; {say(s.load_voltage, 'voltage')} under load" if s.load_voltage is not None else ""

@@ -28,7 +28,9 @@ def choose(
     """Solve the candidate again under the same questions and start the next revision with it."""
     boat, revision = yard.boat(boat_id), yard.revision(boat_id, letter)
     reader = Reader(SYSTEMS[revision.units])
-    asked = PageRequest(boat, revision, revision.design, reader, {"trial": trial, "item": item, "ballast": ballast})
+    asked = PageRequest(
+        boat=boat, revision=revision, design=revision.design, reader=reader, ask={"trial": trial, "item": item, "ballast": ballast}
+    )
     record = record_of(asked)
     if record is None:
         raise NotFound("There is no such trial on this revision.")

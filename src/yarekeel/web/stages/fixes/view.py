@@ -68,7 +68,19 @@ def view(asked: PageRequest) -> FixesView:
     if not before and after != asked.revision.letter:
         compare = f"{base}/compare?before={asked.revision.letter}&after={after}"
     if record is None:
-        return FixesView(True, 0, 0, asked.revision.letter, (), "", "", (), (), new, compare)
+        return FixesView(
+            empty=True,
+            trial=0,
+            number=0,
+            letter=asked.revision.letter,
+            items=(),
+            ballast="",
+            ballast_error="",
+            lines=(),
+            findings=(),
+            new_href=new,
+            compare_href=compare,
+        )
     result, error = assessed(asked, record)
     items = craft_of(result.as_found).items
     moved = asked.index("item", len(items))
@@ -109,9 +121,17 @@ def _verdict(o: Outcome) -> tuple[str, str]:
 
 def _now(reader: Reader, result: FixesAssessment) -> FixLine:
     if result.now is None:
-        return FixLine("", "As found", "", (), "it sinks", "fails", "As found, the boat sinks.")
+        return FixLine(code="", title="As found", work="", cells=(), verdict="it sinks", tone="fails", why_not="As found, the boat sinks.")
     verdict, tone = _verdict(result.now)
-    return FixLine("", "As found by the trial", "nothing changed", cells(reader, result.now, result.now), verdict, tone, "")
+    return FixLine(
+        code="",
+        title="As found by the trial",
+        work="nothing changed",
+        cells=cells(reader, result.now, result.now),
+        verdict=verdict,
+        tone=tone,
+        why_not="",
+    )
 
 
 def _line(reader: Reader, c: Candidate, now: Outcome | None) -> FixLine:
@@ -119,6 +139,6 @@ def _line(reader: Reader, c: Candidate, now: Outcome | None) -> FixLine:
     title, work = fill(s.title.title, s.title.values, reader.system), fill(s.work.title, s.work.values, reader.system)
     if c.outcome is None:
         why = fill(s.why_not.sentence, s.why_not.values, reader.system) if s.why_not else ""
-        return FixLine("", title, work, (), "", "", why)
+        return FixLine(code="", title=title, work=work, cells=(), verdict="", tone="", why_not=why)
     verdict, tone = _verdict(c.outcome)
-    return FixLine(s.code, title, work, cells(reader, c.outcome, now), verdict, tone, "")
+    return FixLine(code=s.code, title=title, work=work, cells=cells(reader, c.outcome, now), verdict=verdict, tone=tone, why_not="")

@@ -118,7 +118,7 @@ def turning(token: str, draft: Draft, revision: Revision, typed: Mapping[str, st
             "forwards": tuple(forwards),
             "units": tuple((u, _sizes(size, per_unit, system), u == c.unit) for u, per_unit in METRES_PER_UNIT.items()),
             "profile": Markup(mesh_picture.profile(hull, 345, 125, "From starboard as it will be brought in, bow to the right")),
-            "plan": Markup(mesh_picture.profile(hull, 345, 125, "From above, bow to the right", ABOVE)),
+            "plan": Markup(mesh_picture.profile(hull=hull, width=345, height=125, label="From above, bow to the right", side=ABOVE)),
             "size": f"{say(ext[0], 'length', system)} long, {say(ext[1], 'length', system)} wide, {say(ext[2], 'length', system)} deep",
             "triangles": len(draft.found.mesh.faces),
             "simplified": _simplified(draft),

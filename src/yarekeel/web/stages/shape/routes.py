@@ -77,7 +77,11 @@ def upload(request: Request, yard: YardDep, boat_id: int, letter: str, file: Ann
         return _page(yard, boat_id, letter, ImportView(**{**EMPTY, "error": error.sentence, "name": name}), 422)
     if found.fault:
         words = "The mesh, its faulty edges in red"
-        picture = "" if found.fault_edges is None else mesh_picture.faulty(found.mesh, found.fault_edges, 700, 330, words)
+        picture = (
+            ""
+            if found.fault_edges is None
+            else mesh_picture.faulty(mesh=found.mesh, faults=found.fault_edges, width=700, height=330, label=words)
+        )
         shown = ImportView(**{**EMPTY, "error": found.fault, "name": name, "fault": Markup(picture), "mended": found.mended})
         return _page(yard, boat_id, letter, shown, 422)
     token = drafts_of(request).add(Draft(name, found))
@@ -120,10 +124,24 @@ def bring(request: Request, yard: YardDep, boat_id: int, letter: str, token: str
     per = METRES_PER_UNIT[c.unit]
     mesh = _like(skin.scaled(per), material) if hollow and skin is not None else material
     try:
-        design = _with_mesh(revision.design, yard.keep_mesh(mesh), c.part, draft.name, "open" if hollow else "decked", material, density)
+        design = _with_mesh(
+            design=revision.design,
+            shape=yard.keep_mesh(mesh),
+            part=c.part,
+            name=draft.name,
+            deck="open" if hollow else "decked",
+            material=material,
+            density=density,
+        )
     except InvalidInput as error:
         return _page(yard, boat_id, letter, turning(token, draft, revision, typed, {"part": error.sentence}), 422)
-    yard.save(boat_id, letter, design, int(typed.get("on", "0")) if typed.get("on", "").isdigit() else 0, f"bring in {draft.name}")
+    yard.save(
+        boat_id=boat_id,
+        letter=letter,
+        design=design,
+        on=int(typed.get("on", "0")) if typed.get("on", "").isdigit() else 0,
+        label=f"bring in {draft.name}",
+    )
     drafts.drop(token)
     chosen = len(design.bodies) - 1 if c.part is None else c.part
     return RedirectResponse(f"/boats/{boat_id}/{letter}/shape?body={chosen}", 303)
@@ -170,7 +188,13 @@ def lines_file(yard: YardDep, boat_id: int, letter: str, kind: str) -> Response:
     revision = yard.revision(boat_id, letter)
     hull = craft_of(revision.design).hull
     low, high = hull.mesh.bounds
-    grid = lines.grid_of(hull, 11, lines.nice_spacing(float(high[2] - low[2])), lines.nice_spacing(float(high[1] - low[1]) / 2, 4), None)
+    grid = lines.grid_of(
+        hull=hull,
+        stations=11,
+        waterline=lines.nice_spacing(float(high[2] - low[2])),
+        buttock=lines.nice_spacing(float(high[1] - low[1]) / 2, 4),
+        chosen=None,
+    )
     cut = lines_out.lines_of(hull.mesh, grid.stations, grid.waterlines[1:], grid.buttocks)
     if kind == "dxf":
         return sent(revision, lines_out.dxf(cut), "dxf", "image/vnd.dxf")

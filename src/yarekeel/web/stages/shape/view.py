@@ -173,10 +173,12 @@ def view(asked: PageRequest) -> ShapeView:
 
 def _cuts(asked: PageRequest, result: shape.ShapeAssessment) -> tuple[lines.Grid, tuple[CutQuestion, ...]]:
     """Where the hull is cut, as asked, and the fields that ask."""
-    waterline, first = _spacing(asked, "waterlines", "Waterlines every", result.size.depth, 1.0)
-    buttock, second = _spacing(asked, "buttocks", "Buttocks every", result.size.beam, 0.5)
+    waterline, first = _spacing(asked=asked, name="waterlines", label="Waterlines every", extent=result.size.depth, part=1.0)
+    buttock, second = _spacing(asked=asked, name="buttocks", label="Buttocks every", extent=result.size.beam, part=0.5)
     stations, third = _count(asked, "stations", "Stations", 9)
-    grid = lines.grid_of(asked.craft.shown, stations, waterline, buttock, asked.index("section", stations))
+    grid = lines.grid_of(
+        hull=asked.craft.shown, stations=stations, waterline=waterline, buttock=buttock, chosen=asked.index("section", stations)
+    )
     return grid, (third, first, second)
 
 

@@ -70,7 +70,7 @@ def _parts(asked: PageRequest) -> tuple[Craft, float, BilgePlace | None, Questio
     names = {c.name for c in asked.design.cases} | {""}
     if load in names:
         craft = craft_of(craft.in_case(load).design)
-    litres, volume = question(asked, "litres", "Water in the bilge", "volume", "0 l", 0.0)
+    litres, volume = question(asked=asked, name="litres", label="Water in the bilge", kind="volume", placeholder="0 l", default=0.0)
     places = flooding.places(craft)
     into = places[asked.index("into", len(places)) or 0] if places else None
     return craft, max(volume or 0.0, 0.0), into, litres, load if load in names else AS_IN_FORCE
@@ -82,7 +82,7 @@ def heeled(asked: PageRequest) -> Heeled:
     try:
         result = _assessed(craft.design, volume, into)
     except InvalidInput as refused:
-        litres = Question(litres.name, litres.label, litres.text, litres.placeholder, refused.sentence)
+        litres = Question(name=litres.name, label=litres.label, text=litres.text, placeholder=litres.placeholder, error=refused.sentence)
         volume = 0.0
         result = _assessed(craft.design, 0.0, into)
     places = flooding.places(craft)
@@ -96,14 +96,14 @@ def heeled(asked: PageRequest) -> Heeled:
     if volume and into is not None:
         words.append(f"{asked.reader.say(volume, 'volume')} of water in {into.title}")
     return Heeled(
-        craft,
-        result,
-        loads,
-        load,
-        tuple((str(k), p.title) for k, p in enumerate(places)),
-        str(chosen),
-        litres,
-        "With " + " and ".join(words) if words else "",
+        craft=craft,
+        result=result,
+        loads=loads,
+        load=load,
+        places=tuple((str(k), p.title) for k, p in enumerate(places)),
+        into=str(chosen),
+        litres=litres,
+        words="With " + " and ".join(words) if words else "",
     )
 
 

@@ -29,7 +29,7 @@ def view(asked: PageRequest) -> StabilityView:
     tab = asked.ask.get("tab", "")
     tab = tab if tab in dict(shown) else shown[0][0]
     if not any(w.mass_kg > 0 for w in asked.craft.items):
-        return StabilityView(True, tab, (), Tab(), (), asked.sealed)
+        return StabilityView(empty=True, tab=tab, tabs=(), part=Tab(), cautions=(), sealed=asked.sealed)
     boat = heeled(asked)
     cautions = tuple(f for f in asked.reader.findings(boat.result.findings) if f.code.startswith("caution."))
-    return StabilityView(False, tab, shown, TABS[tab].view(asked), cautions, asked.sealed, boat)
+    return StabilityView(empty=False, tab=tab, tabs=shown, part=TABS[tab].view(asked), cautions=cautions, sealed=asked.sealed, heeled=boat)

@@ -16,7 +16,7 @@ router = APIRouter()
 
 
 def _asked(boat: Boat, letter: str, revision: Revision) -> PageRequest:
-    return PageRequest(boat, revision, revision.design, Reader(SYSTEMS[revision.units]), {})
+    return PageRequest(boat=boat, revision=revision, design=revision.design, reader=Reader(SYSTEMS[revision.units]), ask={})
 
 
 @router.get("/boats/{boat_id:int}/{letter}/trials/new")
@@ -26,7 +26,7 @@ def new(yard: YardDep, boat_id: int, letter: str) -> Response:
     result = float_of(revision.design)
     if result is None or not result.floats:
         return RedirectResponse(f"/boats/{boat_id}/{letter}/float", 303)
-    return _form_page(boat, revision, {}, (), {}, 200)
+    return _form_page(boat=boat, revision=revision, typed={}, seen=(), errors={}, status=200)
 
 
 @router.post("/boats/{boat_id:int}/{letter}/trials/new")
@@ -43,7 +43,7 @@ def _log(yard: Yard, boat_id: int, letter: str, typed: dict[str, str], seen: tup
     revision = boat.revision(letter)
     test, errors = read_form(_asked(boat, letter, revision), typed, seen)
     if test is None:
-        return _form_page(boat, revision, typed, seen, errors, 422)
+        return _form_page(boat=boat, revision=revision, typed=typed, seen=seen, errors=errors, status=422)
     record = yard.log_trial(boat_id, letter, test, typed.get("key", "")[:40] or None)
     return RedirectResponse(f"/boats/{boat_id}/{letter}/trials?trial={record.id}", 303)
 

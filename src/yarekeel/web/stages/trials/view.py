@@ -72,17 +72,29 @@ def view(asked: PageRequest) -> TrialsView:
     base = f"/boats/{asked.boat.id}"
     listed = tuple(
         Listed(
-            t.id,
-            t.letter,
-            f"{t.test.date}{', ' + t.test.place if t.test.place else ''}",
-            f"{base}/{t.letter}/trials?trial={t.id}",
-            t is record,
+            id=t.id,
+            letter=t.letter,
+            title=f"{t.test.date}{', ' + t.test.place if t.test.place else ''}",
+            href=f"{base}/{t.letter}/trials?trial={t.id}",
+            current=t is record,
         )
         for t in records
     )
     new = f"{base}/{asked.revision.letter}/trials/new"
     if record is None:
-        return TrialsView(listed, 0, asked.revision.letter, "", (), (), (), "", (), "", new)
+        return TrialsView(
+            listed=listed,
+            number=0,
+            letter=asked.revision.letter,
+            title="",
+            facts=(),
+            rows=(),
+            seen=(),
+            notes="",
+            findings=(),
+            fixes_href="",
+            new_href=new,
+        )
     return _shown(asked, records, record, listed, new)
 
 
@@ -124,15 +136,15 @@ def _row(reader: Reader, row: Comparison) -> CompareRow:
     band = f"±{plain(math.degrees(row.half_width), 1)}°" if row.kind == "heel" else f"±{reader.say(row.half_width, row.kind)}"
     offset = max(-SPAN, min(SPAN, row.offset))
     return CompareRow(
-        row.name,
-        words(row.predicted),
-        words(row.measured),
-        "none" if size.startswith(("0.0°", "0\N{NO-BREAK SPACE}")) else f"{sign}{size}",
-        band,
-        round(50 + 50 * offset / SPAN, 1),
-        round(50 - 50 / SPAN, 1),
-        round(100 / SPAN, 1),
-        row.inside,
+        name=row.name,
+        predicted=words(row.predicted),
+        measured=words(row.measured),
+        difference="none" if size.startswith(("0.0°", "0\N{NO-BREAK SPACE}")) else f"{sign}{size}",
+        band=band,
+        position=round(50 + 50 * offset / SPAN, 1),
+        band_from=round(50 - 50 / SPAN, 1),
+        band_width=round(100 / SPAN, 1),
+        inside=row.inside,
     )
 
 
@@ -194,7 +206,10 @@ def form(asked: PageRequest, typed: dict[str, str], seen: tuple[str, ...], error
     }
     first = {"date": datetime.date.today().isoformat()}
     return TrialForm(
-        fields=tuple(FormField(n, label, typed.get(n, first.get(n, "")), hints.get(n, ""), errors.get(n, "")) for n, label, _ in _FIELDS),
+        fields=tuple(
+            FormField(name=n, label=label, text=typed.get(n, first.get(n, "")), hint=hints.get(n, ""), error=errors.get(n, ""))
+            for n, label, _ in _FIELDS
+        ),
         symptoms=tuple((code, words, code in seen) for code, words in SYMPTOMS.items()),
         notes=typed.get("notes", ""),
         error=errors.get("", ""),

@@ -27,11 +27,11 @@ def view(asked: PageRequest) -> UnderwayView:
     """The curve and the readouts; empty while the boat weighs nothing or sinks."""
     now = afloat_now(asked.design, asked.reader)
     if not any(w.mass_kg > 0 for w in asked.craft.items):
-        return UnderwayView(True, Markup(""), (), (), now)
+        return UnderwayView(empty=True, chart=Markup(""), readouts=(), findings=(), now=now)
     r = underway.assess(asked.craft)
     findings = asked.reader.findings(r.findings)
     if r.hull_speed is None or r.waterline is None or r.wetted is None:
-        return UnderwayView(False, Markup(""), (), findings, now)
+        return UnderwayView(empty=False, chart=Markup(""), readouts=(), findings=findings, now=now)
     reader = asked.reader
     system, say = reader.system, reader.say
     thrust = sum(m.thrust_n for m in asked.design.drive.motors)
@@ -43,4 +43,4 @@ def view(asked: PageRequest) -> UnderwayView:
     if r.thrust_trim is not None:
         readouts.append(reader.turn("Trim by full thrust", r.thrust_trim, "trim", "added to the rest trim; lift not counted"))
     chart = charts.friction(r.curve, say, system.force.label, system.force.si, thrust)
-    return UnderwayView(False, Markup(chart), tuple(readouts), findings, now)
+    return UnderwayView(empty=False, chart=Markup(chart), readouts=tuple(readouts), findings=findings, now=now)

@@ -44,17 +44,17 @@ def line_of(asked: PageRequest, index: int) -> WeightForm:
         total += ("; " if total else "") + f"counted ±{say(acting.share, 'percent')}"
     fault = next((sentence for k, sentence in craft.aboard.faults if k == index), "")
     return WeightForm(
-        index,
-        item.name,
-        tuple(fields),
-        item.recipe.kind if item.recipe else "",
-        item.recipe.title if item.recipe else "",
-        tuple((kind, recipe.title) for kind, recipe in RECIPES.items()),
-        tuple(parameters),
-        tuple((f.label, say(f.value, f.units_kind), f.note) for f in made.facts) if made else (),
-        total,
-        f"{fault} Its last mass is kept." if fault else "",
-        item.photo,
+        index=index,
+        name=item.name,
+        fields=tuple(fields),
+        recipe=item.recipe.kind if item.recipe else "",
+        recipe_title=item.recipe.title if item.recipe else "",
+        recipes=tuple((kind, recipe.title) for kind, recipe in RECIPES.items()),
+        parameters=tuple(parameters),
+        facts=tuple((f.label, say(f.value, f.units_kind), f.note) for f in made.facts) if made else (),
+        sum=total,
+        fault=f"{fault} Its last mass is kept." if fault else "",
+        photo=item.photo,
     )
 
 

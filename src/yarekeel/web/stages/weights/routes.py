@@ -28,7 +28,7 @@ def add_photo(yard: YardDep, boat_id: int, letter: str, index: int, file: Annota
         raise InvalidInput("photo", "Choose a picture first: a JPEG or PNG file.")
     revision = yard.revision(boat_id, letter)
     design = listing.with_photo(revision.design, index, yard.keep_photo(photo.small(file.file.read(photo.LARGEST_FILE + 1))))
-    yard.save(boat_id, letter, design, revision.snapshot, f"photo of {design.weights[index].name}")
+    yard.save(boat_id=boat_id, letter=letter, design=design, on=revision.snapshot, label=f"photo of {design.weights[index].name}")
     return RedirectResponse(f"/boats/{boat_id}/{letter}/weights?item={index}", 303)
 
 

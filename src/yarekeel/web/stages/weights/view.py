@@ -198,7 +198,9 @@ def _row(asked: PageRequest, k: int, chosen: bool, case: int | None) -> Row:
     for name in names:
         one = asked.field(f"weights.{k}.{name}", value=values.get(name))
         if item.fixed and name.startswith("at_m"):
-            one = Field(one.path, one.id, one.label, one.kind, one.text, one.choices, one.hint, True)
+            one = Field(
+                path=one.path, id=one.id, label=one.label, kind=one.kind, text=one.text, choices=one.choices, hint=one.hint, disabled=True
+            )
         fields.append(one)
     if case is not None:
         fields.append(asked.field(f"cases.{case}.counts.{k}"))
@@ -216,10 +218,16 @@ def _readouts(asked: PageRequest, result: weights.WeightsAssessment) -> tuple[Re
     against = said(next(f for f in result.findings if f.code in ("weights.over", "weights.within")), asked.reader.system)
     wx, wy, wz = (say(w, "draft") for w in total.centre_half_width)
     return (
-        figure("Displacement", total.mass, "mass", f"±{say(total.half_width, 'mass')}; {against.title}", against.severity),
-        figure("LCG, from aft", x, "length", f"±{wx}; centre of gravity along the boat", "", "cg"),
-        figure("TCG", abs(y), "length", f"±{wy}; off the centreline, {_side(y)}", "", "cg", extra=1),
-        figure("VCG", z, "length", f"±{wz}; up from the baseline", "", "cg"),
+        figure(
+            label="Displacement",
+            value=total.mass,
+            kind="mass",
+            note=f"±{say(total.half_width, 'mass')}; {against.title}",
+            tone=against.severity,
+        ),
+        figure(label="LCG, from aft", value=x, kind="length", note=f"±{wx}; centre of gravity along the boat", tone="", touch="cg"),
+        figure(label="TCG", value=abs(y), kind="length", note=f"±{wy}; off the centreline, {_side(y)}", tone="", touch="cg", extra=1),
+        figure(label="VCG", value=z, kind="length", note=f"±{wz}; up from the baseline", tone="", touch="cg"),
     )
 
 
@@ -245,7 +253,11 @@ def _cases(asked: PageRequest, compared: cases.CasesAssessment) -> tuple[CaseRow
         at = line.float.afloat if line.float else None
         if line.float is None or at is None:
             words, tone = ("nothing aboard", "note") if line.float is None else ("it sinks", "fails")
-            rows.append(CaseRow(number, line.title, line.name, in_force, (("–", False),) * 6, words, tone))
+            rows.append(
+                CaseRow(
+                    number=number, title=line.title, name=line.name, in_force=in_force, cells=(("–", False),) * 6, verdict=words, tone=tone
+                )
+            )
             continue
         half = line.float.spread
         texts = (
@@ -260,7 +272,15 @@ def _cases(asked: PageRequest, compared: cases.CasesAssessment) -> tuple[CaseRow
         verdict += f", near on {', '.join(line.nearly)}" if line.nearly else ""
         cells = tuple((text, compared.worst.get(name) == n) for name, text in texts)
         rows.append(
-            CaseRow(number, line.title, line.name, in_force, cells, verdict, "fails" if line.misses else "near" if line.nearly else "holds")
+            CaseRow(
+                number=number,
+                title=line.title,
+                name=line.name,
+                in_force=in_force,
+                cells=cells,
+                verdict=verdict,
+                tone="fails" if line.misses else "near" if line.nearly else "holds",
+            )
         )
     return tuple(rows)
 

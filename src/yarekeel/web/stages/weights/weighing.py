@@ -99,11 +99,19 @@ def weighing_of(asked: PageRequest) -> Weighing:
     for line in result.lines:
         listed, band = say(line.listed.value, line.kind), f"±{say(line.listed.half_width, line.kind)}"
         if line.measured is None:
-            lines.append(WeighedLine(line.title, listed, band, "not measured", "", "", "note"))
+            lines.append(
+                WeighedLine(
+                    title=line.title, listed=listed, listed_band=band, measured="not measured", measured_band="", verdict="", tone="note"
+                )
+            )
             continue
         measured, close = say(line.measured.value, line.kind), f"±{say(line.measured.half_width, line.kind)}"
         verdict, tone = ("agrees", "holds") if line.agrees else ("differs", "near")
-        lines.append(WeighedLine(line.title, listed, band, measured, close, verdict, tone))
+        lines.append(
+            WeighedLine(
+                title=line.title, listed=listed, listed_band=band, measured=measured, measured_band=close, verdict=verdict, tone=tone
+            )
+        )
     return Weighing(
         way=way,
         ways=WAYS,

@@ -42,30 +42,49 @@ def view(asked: PageRequest) -> Tab:
     text = asked.ask.get("share", "100")
     percent = min(100, int(text)) if text.isdigit() else 100
     usual = dive.INLET_OUT if any(t.compartment.vented for t in dive.tanks_of(craft)) or not dive.tanks_of(craft) else 0.0
-    inlet, out = question(asked, "inlet", "Air inlet to stay out by", "length", say(usual, "length"), usual)
+    inlet, out = question(
+        asked=asked, name="inlet", label="Air inlet to stay out by", kind="length", placeholder=say(usual, "length"), default=usual
+    )
     result = dive.assess(craft, percent / 100, max(out or 0.0, 0.0))
     s = result.state
     spots = [Spot(at, name, "opening") for name, at in craft.openings]
     picture = draw(
         Scene(
-            craft.hull,
-            s.attitude,
-            f"Tanks {percent} % full" if result.tanks else "No tanks yet",
-            _inside(asked, percent / 100, s),
-            (),
-            spots,
-            s.gravity,
-            s.buoyancy,
-            "" if s.afloat else f"Under water, {_heavy(asked, s.net)}.",
+            hull=craft.hull,
+            attitude=s.attitude,
+            title=f"Tanks {percent} % full" if result.tanks else "No tanks yet",
+            inside=_inside(asked, percent / 100, s),
+            arrows=(),
+            spots=spots,
+            gravity=s.gravity,
+            buoyancy=s.buoyancy,
+            note="" if s.afloat else f"Under water, {_heavy(asked, s.net)}.",
             surface=0.4,
         )
     )
-    lead, lead_x = question(asked, "lead_x", "Lead, from aft", "length", "where it fits", hint="empty: lead or foam alone")
-    foam, foam_x = question(asked, "foam_x", "Foam, from aft", "length", "where it fits")
+    lead, lead_x = question(
+        asked=asked, name="lead_x", label="Lead, from aft", kind="length", placeholder="where it fits", hint="empty: lead or foam alone"
+    )
+    foam, foam_x = question(asked=asked, name="foam_x", label="Foam, from aft", kind="length", placeholder="where it fits")
     waters = tuple((name, f"{say(abs(d), 'mass')} {'lighter' if d > 0 else 'heavier'}") for name, d in result.waters)
-    more = DiveMore(percent, Markup(_way(asked, result, percent)), inlet, (lead, foam), waters, _places(asked, result), bool(result.tanks))
+    more = DiveMore(
+        share=percent,
+        way=Markup(_way(asked, result, percent)),
+        inlet=inlet,
+        trim=(lead, foam),
+        waters=waters,
+        places=_places(asked, result),
+        has_tank=bool(result.tanks),
+    )
     answers = (_tank(asked, out or 0.0),) if not result.tanks else (_trim(asked, lead_x, foam_x),)
-    return Tab(Markup(picture), _figures(asked, s), asked.reader.findings(result.findings), "On the way down", more, answers)
+    return Tab(
+        picture=Markup(picture),
+        readouts=_figures(asked, s),
+        findings=asked.reader.findings(result.findings),
+        title="On the way down",
+        more=more,
+        answers=answers,
+    )
 
 
 def _heavy(asked: PageRequest, net: float) -> str:
@@ -100,9 +119,18 @@ def _figures(asked: PageRequest, s: dive.DiveState) -> tuple[Readout, ...]:
     reader, say = asked.reader, asked.reader.say
     net = "heavier than the water it pushes aside" if s.net > 0 else "still to take before it is under"
     stiff = (
-        reader.figure("GM", s.stiffness, "length", f"BG {say(s.bg, 'length')}", "holds" if s.stiffness > 0 else "fails", "gm")
+        reader.figure(
+            label="GM",
+            value=s.stiffness,
+            kind="length",
+            note=f"BG {say(s.bg, 'length')}",
+            tone="holds" if s.stiffness > 0 else "fails",
+            touch="gm",
+        )
         if s.afloat
-        else reader.figure("BG", s.bg, "length", "B over G: all that holds it upright", "holds" if s.bg > 0 else "fails")
+        else reader.figure(
+            label="BG", value=s.bg, kind="length", note="B over G: all that holds it upright", tone="holds" if s.bg > 0 else "fails"
+        )
     )
     figures = (
         reader.figure("Under water it weighs" if s.net > 0 else "Light by", abs(s.net), "mass", net),
@@ -112,7 +140,12 @@ def _figures(asked: PageRequest, s: dive.DiveState) -> tuple[Readout, ...]:
     if s.inlet is None:
         return (*figures, reader.figure("Above water", s.above, "volume", "of the boat"))
     tone = "holds" if s.inlet > 0 else "fails"
-    return (*figures, reader.figure("Air inlet", s.inlet, "length", f"above the water, with {say(s.above, 'volume')} of boat", tone))
+    return (
+        *figures,
+        reader.figure(
+            label="Air inlet", value=s.inlet, kind="length", note=f"above the water, with {say(s.above, 'volume')} of boat", tone=tone
+        ),
+    )
 
 
 def _way(asked: PageRequest, result: dive.DiveAssessment, percent: int) -> str:
@@ -123,7 +156,7 @@ def _way(asked: PageRequest, result: dive.DiveAssessment, percent: int) -> str:
     size = unit_of("length", asked.reader.system)
     words = [f"{say(s.share, 'percent')}: {say(s.attitude.trim, 'trim')}, GM or BG {say(s.stiffness, 'draft')}" for s in result.way]
     held = [s.stiffness if s.afloat else math.nan for s in result.way]
-    lines = [Trace(share, held, "GM", "", words), Trace(share, [s.bg for s in result.way], "BG", "warm")]
+    lines = [Trace(x=share, y=held, label="GM", look="", words=words), Trace(share, [s.bg for s in result.way], "BG", "warm")]
     return plot(
         lines,
         Axis("of the tanks, %", 0.01, 0.0, 1.0),
@@ -144,7 +177,7 @@ def _tank(asked: PageRequest, inlet_out: float) -> Answer:
         f"In {found.body}, from {say(found.aft_m or 0.0, 'length')} to {say(found.fore_m or 0.0, 'length')} from aft, up to "
         f"{say(found.high_m or 0.0, 'length')}: just what takes it under, and level."
     )
-    return Answer("A tank for it", words, "answer.tank", {"inlet_out": inlet_out}, "Add the tank")
+    return Answer(title="A tank for it", words=words, do="answer.tank", args={"inlet_out": inlet_out}, button="Add the tank")
 
 
 def _trim(asked: PageRequest, lead_x: float | None, foam_x: float | None) -> Answer:

@@ -40,7 +40,19 @@ def view(asked: PageRequest) -> Tab:
     if shown is not None:
         arrows = [Arrow(p.at, p.newtons, f"{p.name} {say(sum(v * v for v in p.newtons) ** 0.5, 'force')}") for p in result.pushes]
         title = "Under the forces" if result.pushed else "Before it goes over" if result.pushes else "At rest"
-        picture = draw(Scene(craft.hull, shown.attitude, title, (), arrows, (), shown.gravity, shown.buoyancy, surface=0.55))
+        picture = draw(
+            Scene(
+                hull=craft.hull,
+                attitude=shown.attitude,
+                title=title,
+                inside=(),
+                arrows=arrows,
+                spots=(),
+                gravity=shown.gravity,
+                buoyancy=shown.buoyancy,
+                surface=0.55,
+            )
+        )
     size = asked.ask.get("size", "")
     size = size if size in dict(SIZES) else ""
     chart = ""
@@ -51,7 +63,7 @@ def view(asked: PageRequest) -> Tab:
         words = [f"{say(s, 'percent')}: {say(t, 'trim') if t is not None else 'goes over'}" for s, t in result.over_throttle]
         marks = (Mark(allowed, "bow up, as much as you allow"), Mark(-allowed, "bow down, as much as you allow"))
         chart = plot(
-            [Trace(share, trims, "", "", words)],
+            [Trace(x=share, y=trims, label="", look="", words=words)],
             Axis("throttle, %", 0.01, 0.0, 1.0),
             Axis("trim, ° (bow up is more)", math.radians(1)),
             "Trim over throttle",
@@ -60,14 +72,21 @@ def view(asked: PageRequest) -> Tab:
             upright=(Mark(percent / 100, f"{percent} %", "peak-line"),),
         )
     more = ForceMore(
-        percent,
-        any(m.thrust_n for m in craft.design.drive.motors),
-        questions,
-        tuple((code, title, code == size) for code, title in SIZES),
-        Markup(chart),
+        throttle=percent,
+        has_motor=any(m.thrust_n for m in craft.design.drive.motors),
+        questions=questions,
+        sizes=tuple((code, title, code == size) for code, title in SIZES),
+        chart=Markup(chart),
     )
     answers = (_sized(asked, forces, size),) if size else ()
-    return Tab(Markup(picture), _figures(asked, result), asked.reader.findings(result.findings), "Under these forces", more, answers)
+    return Tab(
+        picture=Markup(picture),
+        readouts=_figures(asked, result),
+        findings=asked.reader.findings(result.findings),
+        title="Under these forces",
+        more=more,
+        answers=answers,
+    )
 
 
 def _asked(asked: PageRequest) -> tuple[Forces, int, tuple[Question, ...]]:
@@ -76,17 +95,51 @@ def _asked(asked: PageRequest) -> tuple[Forces, int, tuple[Question, ...]]:
     text = asked.ask.get("throttle", "100")
     percent = min(100, int(text)) if text.isdigit() else 100
     depth = float(high[2] - low[2])
-    tow, pull = question(asked, "tow", "Tow line pulls back", "force", say(0.0, "force"), 0.0)
-    tow_x, x = question(asked, "tow_x", "from, from aft", "length", say(float(low[0]), "length"), float(low[0]))
-    tow_z, z = question(asked, "tow_z", "and up", "length", say(float(low[2]) + 0.8 * depth, "length"), float(low[2]) + 0.8 * depth)
-    hand, press = question(asked, "hand", "Hand on the rail", "force", say(0.0, "force"), 0.0, "starboard; less than 0 for port")
-    wind, speed = question(asked, "wind", "Wind", "speed", say(0.0, "speed"), 0.0, "from port; less than 0 from starboard")
-    forces = Forces(percent / 100, max(pull or 0.0, 0.0), (x or 0.0, 0.0, z or 0.0), press or 0.0, speed or 0.0)
+    tow, pull = question(asked=asked, name="tow", label="Tow line pulls back", kind="force", placeholder=say(0.0, "force"), default=0.0)
+    tow_x, x = question(
+        asked=asked, name="tow_x", label="from, from aft", kind="length", placeholder=say(float(low[0]), "length"), default=float(low[0])
+    )
+    tow_z, z = question(
+        asked=asked,
+        name="tow_z",
+        label="and up",
+        kind="length",
+        placeholder=say(float(low[2]) + 0.8 * depth, "length"),
+        default=float(low[2]) + 0.8 * depth,
+    )
+    hand, press = question(
+        asked=asked,
+        name="hand",
+        label="Hand on the rail",
+        kind="force",
+        placeholder=say(0.0, "force"),
+        default=0.0,
+        hint="starboard; less than 0 for port",
+    )
+    wind, speed = question(
+        asked=asked,
+        name="wind",
+        label="Wind",
+        kind="speed",
+        placeholder=say(0.0, "speed"),
+        default=0.0,
+        hint="from port; less than 0 from starboard",
+    )
+    forces = Forces(
+        throttle=percent / 100, tow=max(pull or 0.0, 0.0), tow_at=(x or 0.0, 0.0, z or 0.0), hand=press or 0.0, wind=speed or 0.0
+    )
     try:
         forced.checked(forces)
     except InvalidInput as error:
         questions = tuple(
-            Question(q.name, q.label, q.text, q.placeholder, error.sentence if q.name == error.field else q.error, q.hint)
+            Question(
+                name=q.name,
+                label=q.label,
+                text=q.text,
+                placeholder=q.placeholder,
+                error=error.sentence if q.name == error.field else q.error,
+                hint=q.hint,
+            )
             for q in (tow, tow_x, tow_z, hand, wind)
         )
         return Forces(percent / 100), percent, questions
@@ -120,4 +173,4 @@ def _sized(asked: PageRequest, forces: Forces, what: str) -> Answer:
     long, _, deep = (say(float(v), "length") for v in (s.body.shape.build().bounds[1] - s.body.shape.build().bounds[0]))
     words = f"{s.body.name.capitalize()} {say(s.size, 'length')} wide, {long} long, {deep} deep; its own weight is not in this."
     args = {"what": "stern" if what == "stern" else "sides", **dataclasses.asdict(forces)}
-    return Answer("A float against it", words, "answer.size", args, "Add it")
+    return Answer(title="A float against it", words=words, do="answer.size", args=args, button="Add it")

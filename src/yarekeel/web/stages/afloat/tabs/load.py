@@ -65,7 +65,11 @@ def _two(asked: PageRequest) -> Solver:
     picked = [asked.ask.get(name, "") for name in ("move1", "move2")]
     if not any(picked) and fit:
         picked = [str(fit[0]), str(fit[1]) if len(fit) > 1 else ""]
-    rooms = [question(asked, f"room{n}{end}", label, "length", "") for n in (1, 2) for end, label in (("a", "from"), ("b", "to"))]
+    rooms = [
+        question(asked=asked, name=f"room{n}{end}", label=label, kind="length", placeholder="")
+        for n in (1, 2)
+        for end, label in (("a", "from"), ("b", "to"))
+    ]
     pairs = ((rooms[0][1], rooms[1][1]), (rooms[2][1], rooms[3][1]))
     room = [(a, b) if a is not None and b is not None else None for a, b in pairs]
 
@@ -76,12 +80,14 @@ def _two(asked: PageRequest) -> Solver:
             return Answer("level", "It is level as it is.")
         words = "; ".join(f"{m.name} {_steps(asked, m)}" for m in moves)
         args = {"moves": [{"line": m.index, "place": m.place} for m in moves]}
-        return Answer("level", f"{words}.", "answer.move", args, "Move them" if len(moves) > 1 else "Move it")
+        return Answer(title="level", words=f"{words}.", do="answer.move", args=args, button="Move them" if len(moves) > 1 else "Move it")
 
     selects = (("move1", "Move", choices[1:], picked[0]), ("move2", "and", choices, picked[1]))
     labels = ("first, from", "to", "second, from", "to")
     fields = tuple(
-        Question(q.name, label, q.text, say(float(asked.craft.hull.mesh.bounds[n % 2][0]), "length"), q.error)
+        Question(
+            name=q.name, label=label, text=q.text, placeholder=say(float(asked.craft.hull.mesh.bounds[n % 2][0]), "length"), error=q.error
+        )
         for n, ((q, _), label) in enumerate(zip(rooms, labels, strict=True))
     )
     return Solver("Level it by moving", selects, fields, _said(answer, "level"))
@@ -98,7 +104,7 @@ def _place(
 ) -> tuple[tuple[Question, ...], tuple[float, float, float]]:
     say = asked.reader.say
     found = [
-        question(asked, name, label, "length", say(d, "length"), d)
+        question(asked=asked, name=name, label=label, kind="length", placeholder=say(d, "length"), default=d)
         for name, label, d in zip(names, ("from aft", "to port", "up"), default, strict=True)
     ]
     x, y, z = (v if v is not None else d for (_, v), d in zip(found, default, strict=True))
@@ -136,7 +142,7 @@ def _ballast(asked: PageRequest) -> Solver:
     low, high = craft.hull.mesh.bounds
     down = (craft.rest().attitude.trim if not _sinks(asked) else 0.0) < 0
     far = float(low[0] + (0.1 if down else 0.9) * (high[0] - low[0]))
-    ask, x = question(asked, "ballast_x", "from aft", "length", say(far, "length"), far)
+    ask, x = question(asked=asked, name="ballast_x", label="from aft", kind="length", placeholder=say(far, "length"), default=far)
 
     def answer() -> Answer:
         load = loading.ballast_at(craft, x if x is not None else far, _material(asked))
@@ -155,7 +161,7 @@ def _sinks(asked: PageRequest) -> bool:
 def _stiff(asked: PageRequest) -> Solver:
     say, craft = asked.reader.say, asked.craft
     default = craft.design.brief.least_gm_m
-    ask, gm = question(asked, "gm_wanted", "GM wanted", "length", say(default, "length"), default)
+    ask, gm = question(asked=asked, name="gm_wanted", label="GM wanted", kind="length", placeholder=say(default, "length"), default=default)
 
     def answer() -> Answer:
         load = loading.ballast_for_gm(craft, gm if gm is not None else default, _material(asked))
@@ -168,7 +174,10 @@ def _stiff(asked: PageRequest) -> Solver:
 
 def _waterline(asked: PageRequest) -> Solver:
     say = asked.reader.say
-    asks = [question(asked, name, label, "length", "") for name, label in (("draft_bow", "draft, bow mark"), ("draft_stern", "stern mark"))]
+    asks = [
+        question(asked=asked, name=name, label=label, kind="length", placeholder="")
+        for name, label in (("draft_bow", "draft, bow mark"), ("draft_stern", "stern mark"))
+    ]
     (_, bow), (_, stern) = asks
 
     def answer() -> Answer:
@@ -187,7 +196,15 @@ def _waterline(asked: PageRequest) -> Solver:
 def _equal(asked: PageRequest) -> Solver:
     say = asked.reader.say
     default = float(f"{max(asked.craft.total.mass * 0.02, 1e-4):.1g}")
-    ask, each = question(asked, "each", "each", "mass", say(default, "mass"), default, "a coin, a stone, a bag")
+    ask, each = question(
+        asked=asked,
+        name="each",
+        label="each",
+        kind="mass",
+        placeholder=say(default, "mass"),
+        default=default,
+        hint="a coin, a stone, a bag",
+    )
 
     def answer() -> Answer:
         even = loading.equal_loads(asked.craft, each if each is not None else default, "even")

@@ -53,7 +53,7 @@ def _row(asked: PageRequest, line: cases.CaseLine) -> LoadRow:
     result = line.float
     if result is None or result.afloat is None or result.outputs is None:
         words = "nothing aboard" if result is None else "it sinks"
-        return LoadRow(line.title, here, (("–", ""),) * 7, words, "note" if result is None else "fails")
+        return LoadRow(name=line.title, in_force=here, cells=(("–", ""),) * 7, chance=words, tone="note" if result is None else "fails")
     o, s = result.outputs, result.spread
 
     def cell(value: float, kind: str, name: str, width: str) -> tuple[str, str]:
@@ -62,9 +62,9 @@ def _row(asked: PageRequest, line: cases.CaseLine) -> LoadRow:
 
     found = chances.assess(asked.craft.in_case(line.name)).chances
     return LoadRow(
-        line.title,
-        here,
-        (
+        name=line.title,
+        in_force=here,
+        cells=(
             cell(o.mass, "mass", "mass", "mass"),
             cell(o.draft_bow, "length", "draft_bow", "length"),
             cell(o.draft_stern, "length", "draft_stern", "length"),
@@ -73,6 +73,6 @@ def _row(asked: PageRequest, line: cases.CaseLine) -> LoadRow:
             cell(o.freeboard, "length", "freeboard", "length"),
             cell(o.gm, "length", "gm", "length"),
         ),
-        "not known" if found is None else say(found.all, "percent"),
-        "note" if found is None else chances.severity_of(found.all),
+        chance="not known" if found is None else say(found.all, "percent"),
+        tone="note" if found is None else chances.severity_of(found.all),
     )

@@ -45,7 +45,14 @@ def _shown(asked: PageRequest, rule: Rule) -> tuple[RuleShown, tuple[WordedFindi
     findings = asked.reader.findings(result.findings)
     selects = tuple((c.name, c.label, c.answers, c.of(asked.ask)) for c in rule.choices)
     clauses = tuple((c.clause, c.title, _value(asked, c), c.how) for c in result.clauses)
-    return RuleShown(rule.title, rule.heading, rule.note, selects, clauses, "" if clauses else findings[0].sentence), findings
+    return RuleShown(
+        title=rule.title,
+        heading=rule.heading,
+        note=rule.note,
+        selects=selects,
+        clauses=clauses,
+        uncovered="" if clauses else findings[0].sentence,
+    ), findings
 
 
 def _value(asked: PageRequest, c: Clause) -> str:

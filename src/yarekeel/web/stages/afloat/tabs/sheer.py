@@ -28,11 +28,13 @@ class SheerMore:
 def view(asked: PageRequest) -> Tab:
     """The chart, the tables and the verdicts."""
     say, system, craft = asked.reader.say, asked.reader.system, asked.craft
-    ask, depth = question(asked, "depth", "Depth of the water", "length", "120 mm", hint="empty for deep water")
+    ask, depth = question(
+        asked=asked, name="depth", label="Depth of the water", kind="length", placeholder="120 mm", hint="empty for deep water"
+    )
     try:
         result = sheer.assess(craft, depth)
     except InvalidInput as error:
-        ask = Question(ask.name, ask.label, ask.text, ask.placeholder, error.sentence, ask.hint)
+        ask = Question(name=ask.name, label=ask.label, text=ask.text, placeholder=ask.placeholder, error=error.sentence, hint=ask.hint)
         result = sheer.assess(craft)
     marks = craft.marks
     fields = tuple(asked.field(f"marks.{n}", value=v) for n, v in (("stern_x_m", marks.stern_x_m), ("bow_x_m", marks.bow_x_m)))
@@ -52,9 +54,9 @@ def view(asked: PageRequest) -> Tab:
         lines = []
         for points, name, look in ((result.port, "port", ""), (result.starboard, "starboard", "warm")):
             words = [f"{say(float(h), 'length')} at {say(float(x), 'length')}" for x, h in points]
-            lines.append(Trace(points[:, 0].tolist(), points[:, 1].tolist(), name, look, words))
+            lines.append(Trace(x=points[:, 0].tolist(), y=points[:, 1].tolist(), label=name, look=look, words=words))
         if len(result.port) == len(result.starboard) and float(abs(result.port - result.starboard).max()) < 1e-4:
-            lines = [Trace(lines[0].x, lines[0].y, "both sides", "", lines[0].words)]
+            lines = [Trace(x=lines[0].x, y=lines[0].y, label="both sides", look="", words=lines[0].words)]
         picture = plot(
             lines,
             Axis(f"from aft, {unit.label}", unit.si),
@@ -64,4 +66,4 @@ def view(asked: PageRequest) -> Tab:
             across=(Mark(asked_free, f"you asked for {say(asked_free, 'length')}"),) if asked_free > 0 else (),
             dots=tuple((s.at[0], s.height, s.name) for s in result.openings if math.isfinite(s.height)),
         )
-    return Tab(Markup(picture), (), asked.reader.findings(result.findings), "Along the sheer", more)
+    return Tab(picture=Markup(picture), readouts=(), findings=asked.reader.findings(result.findings), title="Along the sheer", more=more)

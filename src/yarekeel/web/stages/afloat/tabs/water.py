@@ -70,15 +70,15 @@ def _flooded(asked: PageRequest) -> Tab:
     flooded = frozenset(int(t) for t in asked.ask.get("flood", "").split(",") if t.isdigit() and int(t) < len(craft.spaces))
     places = flooding.places(craft)
     into = asked.index("into", len(places)) or 0
-    litres, volume = question(asked, "litres", "Water in it", "volume", "2 l", 0.0)
-    leak, rate = question(asked, "leak", "Leak", "flow", "50 ml/min", 0.0)
+    litres, volume = question(asked=asked, name="litres", label="Water in it", kind="volume", placeholder="2 l", default=0.0)
+    leak, rate = question(asked=asked, name="leak", label="Leak", kind="flow", placeholder="50 ml/min", default=0.0)
     space = asked.index("space", len(craft.spaces))
     hollow, inside_of = tuple(b.name for b in asked.design.bodies if b.role in ("hull", "float")), asked.ask.get("inside", "")
     place = places[into] if places else None
     try:
         result = flooding.assess(craft, flooded, max(volume or 0.0, 0.0), place, max(rate or 0.0, 0.0))
     except InvalidInput as refused:
-        litres = Question(litres.name, litres.label, litres.text, litres.placeholder, refused.sentence)
+        litres = Question(name=litres.name, label=litres.label, text=litres.text, placeholder=litres.placeholder, error=refused.sentence)
         result = flooding.assess(craft, flooded)
     after = result.after
     inside = [Inside(s.mesh, "inside-space", s.compartment.name) for s in craft.spaces if s.mesh is not None]
@@ -104,7 +104,7 @@ def _flooded(asked: PageRequest) -> Tab:
         steps = [s for s in result.leak.steps if s.margin is not None]
         words = [f"{say(s.volume, 'volume')}: {say(s.margin or 0.0, 'length')} left" for s in steps]
         chart = plot(
-            [Trace([s.volume for s in steps], [s.margin or 0.0 for s in steps], "", "", words)],
+            [Trace(x=[s.volume for s in steps], y=[s.margin or 0.0 for s in steps], label="", look="", words=words)],
             Axis(f"water in it, {unit.label}", unit.si, least=0.0),
             Axis(f"lowest rim or opening, {size.label}", size.si),
             "As the leak fills it",
@@ -112,22 +112,28 @@ def _flooded(asked: PageRequest) -> Tab:
             across=(Mark(0.0, "water comes in by itself"),),
         )
     more = WaterMore(
-        "flood",
-        tuple(_row(asked, k, s, flooded) for k, s in enumerate(craft.spaces)),
-        ",".join(str(k) for k in sorted(flooded)),
-        tuple((str(k), p.title, k == into) for k, p in enumerate(places)),
-        (litres, leak),
-        hollow,
-        inside_of if inside_of in hollow else hollow[0] if hollow else "",
-        _open(craft),
-        0,
-        (),
-        (),
-        Markup(chart),
-        space,
-        () if space is None else tuple(asked.field(f"compartments.{space}.{n}") for n in IN_HAND),
+        mode="flood",
+        rows=tuple(_row(asked, k, s, flooded) for k, s in enumerate(craft.spaces)),
+        flood=",".join(str(k) for k in sorted(flooded)),
+        places=tuple((str(k), p.title, k == into) for k, p in enumerate(places)),
+        questions=(litres, leak),
+        bodies=hollow,
+        inside=inside_of if inside_of in hollow else hollow[0] if hollow else "",
+        can_swamp=_open(craft),
+        people=0,
+        where=(),
+        carriers=(),
+        leak=Markup(chart),
+        space=space,
+        chosen=() if space is None else tuple(asked.field(f"compartments.{space}.{n}") for n in IN_HAND),
     )
-    return Tab(Markup(picture), _figures(asked, result), asked.reader.findings(result.findings), "With this water in it", more)
+    return Tab(
+        picture=Markup(picture),
+        readouts=_figures(asked, result),
+        findings=asked.reader.findings(result.findings),
+        title="With this water in it",
+        more=more,
+    )
 
 
 def _down(craft: Craft) -> Attitude:
@@ -164,13 +170,13 @@ def loose(liquids: tuple[Liquid, ...], levels: tuple[Level, ...], attitude: Atti
 def _row(asked: PageRequest, k: int, space: Space, flooded: frozenset[int]) -> SpaceRow:
     others = flooded - {k} if k in flooded else flooded | {k}
     return SpaceRow(
-        k,
-        space.compartment.name,
-        tuple(asked.field(f"compartments.{k}.{n}") for n in IN_ROW),
-        asked.reader.say(space.capacity, "volume") if space.kernel else "–",
-        k in flooded,
-        ",".join(str(n) for n in sorted(others)),
-        space.fault,
+        index=k,
+        name=space.compartment.name,
+        fields=tuple(asked.field(f"compartments.{k}.{n}") for n in IN_ROW),
+        holds=asked.reader.say(space.capacity, "volume") if space.kernel else "–",
+        flooded=k in flooded,
+        toggled=",".join(str(n) for n in sorted(others)),
+        fault=space.fault,
     )
 
 
@@ -213,19 +219,21 @@ def _swamped(asked: PageRequest) -> Tab:
     spots = [Spot(at, "", "person") for at in swamped.pulls(craft, holding, cast(swamped.Where, where))]
     picture = draw(
         Scene(
-            craft.hull,
-            a.attitude if a else _down(craft),
-            "Swamped, the water as high inside as out",
-            inside,
-            (),
-            spots,
-            a.gravity if a else None,
-            a.buoyancy if a else None,
-            "" if a else "It lies on the bottom.",
+            hull=craft.hull,
+            attitude=a.attitude if a else _down(craft),
+            title="Swamped, the water as high inside as out",
+            inside=inside,
+            arrows=(),
+            spots=spots,
+            gravity=a.gravity if a else None,
+            buoyancy=a.buoyancy if a else None,
+            note="" if a else "It lies on the bottom.",
             surface=0.42,
         )
     )
-    spare = question(asked, "spare", "To carry, swamped", "mass", say(_spare(asked), "mass"), _spare(asked))
+    spare = question(
+        asked=asked, name="spare", label="To carry, swamped", kind="mass", placeholder=say(_spare(asked), "mass"), default=_spare(asked)
+    )
     answer = _foam(asked, spare[1] if spare[1] is not None else _spare(asked))
     readouts: tuple[Readout, ...] = (reader.figure("Still carries", max(result.carries, 0.0), "mass", "more, before it goes under"),)
     if a is not None:
@@ -235,20 +243,22 @@ def _swamped(asked: PageRequest) -> Tab:
             reader.figure("Rim at its lowest", a.freeboard, "length", "above the water; below it where less than nothing"),
         )
     more = WaterMore(
-        "swamped",
-        (),
-        "",
-        (),
-        (spare[0],),
-        (),
-        "",
-        True,
-        people,
-        tuple((code, title, code == where) for code, title in WHERE),
-        tuple(_carrier(asked, c) for c in result.carriers),
-        Markup(""),
+        mode="swamped",
+        rows=(),
+        flood="",
+        places=(),
+        questions=(spare[0],),
+        bodies=(),
+        inside="",
+        can_swamp=True,
+        people=people,
+        where=tuple((code, title, code == where) for code, title in WHERE),
+        carriers=tuple(_carrier(asked, c) for c in result.carriers),
+        leak=Markup(""),
     )
-    return Tab(Markup(picture), readouts, reader.findings(result.findings), "Swamped", more, (answer,))
+    return Tab(
+        picture=Markup(picture), readouts=readouts, findings=reader.findings(result.findings), title="Swamped", more=more, answers=(answer,)
+    )
 
 
 def _carrier(asked: PageRequest, c: swamped.Carrier) -> tuple[str, str, str, str]:

@@ -44,16 +44,22 @@ def view(asked: PageRequest) -> Tab:
         return Tab(findings=asked.reader.findings(h.result.findings), title="Criteria", more=CriteriaMore((), (), limits, Markup("")))
     say, system = asked.reader.say, asked.reader.system
     code = tuple(
-        CriteriaRow(c.clause, c.title, f"at least {say(c.asked, c.kind)}", say(c.has, c.kind), "holds" if c.holds else "near")
+        CriteriaRow(
+            clause=c.clause,
+            title=c.title,
+            asked=f"at least {say(c.asked, c.kind)}",
+            has=say(c.has, c.kind),
+            tone="holds" if c.holds else "near",
+        )
         for c in result.clauses
     )
     own = tuple(
         CriteriaRow(
-            "brief",
-            _title(asked, o.limit, tests),
-            f"{'at least' if o.limit.at_least else 'at most'} {say(o.limit.asked, o.limit.kind)}",
-            "goes over" if o.has is None else say(o.has, o.limit.kind),
-            "holds" if o.holds else "fails",
+            clause="brief",
+            title=_title(asked, o.limit, tests),
+            asked=f"{'at least' if o.limit.at_least else 'at most'} {say(o.limit.asked, o.limit.kind)}",
+            has="goes over" if o.has is None else say(o.has, o.limit.kind),
+            tone="holds" if o.holds else "fails",
         )
         for o in result.own
     )

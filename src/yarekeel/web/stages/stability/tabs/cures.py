@@ -52,16 +52,18 @@ def view(asked: PageRequest) -> Tab:
         return Tab(findings=asked.reader.findings(h.result.findings), title="Cures")
     found = cures.needed(h.craft)
     now = cures.figures_of(h.craft, found)
-    row = CureRow("As it is", "", picture_of(h.craft, found, asked.reader), cells_of(now, now, asked.reader), "")
+    row = CureRow(
+        title="As it is", small="", picture=picture_of(h.craft, found, asked.reader), cells=cells_of(now, now, asked.reader), code=""
+    )
     load = h.load if h.load != "-" else asked.design.case
     more = CuresMore(
-        HEADS,
-        row,
-        tuple(word_of(name) for name, margin in found.margins.items() if margin < 0),
-        tuple(word_of(name) for name, margin in found.margins.items() if margin >= 0),
-        "stability/cures?" + urlencode({"load": load}),
-        len(cures_for(h.craft)),
-        load,
+        heads=HEADS,
+        now=row,
+        missed=tuple(word_of(name) for name, margin in found.margins.items() if margin < 0),
+        kept=tuple(word_of(name) for name, margin in found.margins.items() if margin >= 0),
+        url="stability/cures?" + urlencode({"load": load}),
+        count=len(cures_for(h.craft)),
+        load=load,
     )
     return Tab(title="Cures", more=more, findings=asked.reader.findings(h.result.findings))
 
@@ -72,13 +74,19 @@ def row_of(craft: Craft, cure: Cure, reader: Reader) -> CureRow:
     title = fill(solved.title.title, solved.title.values, reader.system)
     if solved.design is None or cure.figures is None:
         why = fill(solved.why_not.sentence, solved.why_not.values, reader.system) if solved.why_not else ""
-        return CureRow(title, why, Markup(""), (), "")
+        return CureRow(title=title, small=why, picture=Markup(""), cells=(), code="")
     effort = fill(solved.work.title, solved.work.values, reader.system)
     misses = f"; misses {', '.join(cure.figures.misses)}" if cure.figures.misses else ""
     after = Craft(solved.design)
     now = cures.figures_of(craft, cures.needed(craft))
     picture = picture_of(after, cures.needed(after), reader)
-    return CureRow(title, effort + misses, picture, cells_of(cure.figures, now, reader), solved.code.removeprefix("cure."))
+    return CureRow(
+        title=title,
+        small=effort + misses,
+        picture=picture,
+        cells=cells_of(cure.figures, now, reader),
+        code=solved.code.removeprefix("cure."),
+    )
 
 
 def cells_of(f: CureFigures | None, now: CureFigures | None, reader: Reader) -> tuple[str, ...]:

@@ -52,16 +52,16 @@ def view(asked: PageRequest) -> Tab:
         return Tab(findings=findings, title="How tippy", note=NOTE)
     lean = _lean(asked.ask.get("lean", ""))
     more = CurveMore(
-        lean,
-        _leaning(asked, h, r.boat, lean),
-        _chart(asked, h, r.starboard, r.port),
-        (
+        lean=lean,
+        leaning=_leaning(asked, h, r.boat, lean),
+        chart=_chart(asked, h, r.starboard, r.port),
+        picks=(
             ("load", "Load", h.loads, h.load),
             ("into", "Water in", h.places, h.into),
             ("beside", "Beside it", BESIDE, asked.ask.get("beside", "")),
         ),
-        h.litres,
-        h.words,
+        litres=h.litres,
+        note=h.words,
     )
     return Tab(readouts=_readouts(asked, r, r.worse), findings=findings, title="How tippy", more=more, note=NOTE)
 
@@ -83,7 +83,16 @@ def _leaning(asked: PageRequest, h: Heeled, boat: Righted, lean: int) -> Markup:
     except Unsolved:
         held = boat.held(near.heel, near.trim, -near.attitude.height_of(boat.kernel.centre))
     gravity, buoyancy = boat.centres(held)
-    return Markup(tank.leaning(h.craft.hull, held.attitude, gravity, buoyancy, held.righting_arm * boat.share, asked.reader.say))
+    return Markup(
+        tank.leaning(
+            hull=h.craft.hull,
+            attitude=held.attitude,
+            gravity=gravity,
+            buoyancy=buoyancy,
+            arm=held.righting_arm * boat.share,
+            say=asked.reader.say,
+        )
+    )
 
 
 def _chart(asked: PageRequest, h: Heeled, starboard: RightingCurve, port: RightingCurve) -> Markup:
@@ -157,18 +166,26 @@ def _readouts(asked: PageRequest, r: StabilityAssessment, curve: RightingCurve) 
     peak = f"at {say(abs(curve.peak.heel), 'angle0')}" + (f"; asked {say(brief.least_peak_m, 'length')}" if brief.least_peak_m else "")
     which = "" if r.symmetric else " to starboard" if curve.side > 0 else " to port"
     out = [
-        reader.figure("GM, upright" if a.is_unsteady else "GM", gm, "length", asked_gm, tone.get("stability.gm", "fails")),
-        reader.figure("Hardest push back" + which, curve.righting_arm(curve.peak), "length", peak, tone.get("stability.peak_asked", "")),
+        reader.figure(
+            label="GM, upright" if a.is_unsteady else "GM", value=gm, kind="length", note=asked_gm, tone=tone.get("stability.gm", "fails")
+        ),
+        reader.figure(
+            label="Hardest push back" + which,
+            value=curve.righting_arm(curve.peak),
+            kind="length",
+            note=peak,
+            tone=tone.get("stability.peak_asked", ""),
+        ),
     ]
     range_tone = tone.get("stability.range_asked", tone.get("stability.range", ""))
     if curve.rights:
         more = "" if curve.vanishing is not None else "and more" if end < math.radians(179) else ""
         note = "comes back from any lean up to there"
         note += f"; asked {brief.least_range_deg:g}°" if brief.least_range_deg else ""
-        out.append(Readout("Range" + which, say(end, "angle0"), more, note, range_tone))
+        out.append(Readout(label="Range" + which, number=say(end, "angle0"), unit=more, note=note, tone=range_tone))
     else:
-        out.append(Readout("Range", "none", "", "comes back from no lean", "fails"))
+        out.append(Readout(label="Range", number="none", unit="", note="comes back from no lean", tone="fails"))
     name = f"{wet.name} at the surface" if wet else "nothing that lets it in goes under"
     early = tone.get("stability.downflooding", "")
-    out.append(Readout("Water comes in", say(abs(wet.heel), "angle0") if wet else "–", "", name, early))
+    out.append(Readout(label="Water comes in", number=say(abs(wet.heel), "angle0") if wet else "–", unit="", note=name, tone=early))
     return tuple(out)

@@ -56,12 +56,12 @@ def view(asked: PageRequest) -> Tab:
     more = FloatsMore(Markup(picture), charts, rows)
     tone = next((f.severity for f in h.result.findings if f.code == "stability.gm"), "fails")
     return Tab(
-        Markup(picture),
-        _figures(asked, result, tone),
-        asked.reader.findings(result.findings),
-        "Floats and hulls",
-        more,
-        _answers(asked, result, over),
+        picture=Markup(picture),
+        readouts=_figures(asked, result, tone),
+        findings=asked.reader.findings(result.findings),
+        title="Floats and hulls",
+        more=more,
+        answers=_answers(asked, result, over),
     )
 
 
@@ -72,12 +72,12 @@ def _clear(asked: PageRequest, height: float) -> str:
 def _figures(asked: PageRequest, r: FloatsAssessment, tone: str) -> tuple[Readout, ...]:
     reader, say = asked.reader, asked.reader.say
     asks = f"upright, floats as they are; asked {say(asked.design.brief.least_gm_m, 'length')}"
-    out = [reader.figure("GM free", r.stiff, "length", asks, tone)]
+    out = [reader.figure(label="GM free", value=r.stiff, kind="length", note=asks, tone=tone)]
     if r.stiff_after is not None:
         out.append(reader.figure("GM on a float", r.stiff_after, "length", "just after it touches"))
     if r.wobble is not None:
         word = next((f.severity for f in r.findings if f.code == "floats.clear"), "")
-        out.append(Readout("Wobble", say(r.wobble, "angle"), "", "from one contact to the other", word))
+        out.append(Readout(label="Wobble", number=say(r.wobble, "angle"), unit="", note="from one contact to the other", tone=word))
     flies = [s for s in r.sides if s.flies is not None]
     if flies:
         one = min(flies, key=lambda s: s.flies or 0.0)
@@ -94,7 +94,7 @@ def _charts(asked: PageRequest, over: tuple[Lowered, ...]) -> tuple[Markup, ...]
 
     def line(values: list[float | None], kind: str, label: str, look: str = "") -> Trace:
         known = [math.nan if v is None else v for v in values]
-        return Trace(x, known, label, look, ["–" if math.isnan(v) else say(v, kind) for v in known])
+        return Trace(x=x, y=known, label=label, look=look, words=["–" if math.isnan(v) else say(v, kind) for v in known])
 
     gm = Mark(asked.design.brief.least_gm_m, "GM asked")
     charts = (
@@ -130,4 +130,4 @@ def _answers(asked: PageRequest, r: FloatsAssessment, over: tuple[Lowered, ...])
         return ()
     say = asked.reader.say
     words = f"Lower the floats by {say(by, 'length')}: both touch when it stands upright, and the free play is gone."
-    return (Answer("Take the wobble out", words, "answer.floats", {"by": by}, "Lower them"),)
+    return (Answer(title="Take the wobble out", words=words, do="answer.floats", args={"by": by}, button="Lower them"),)

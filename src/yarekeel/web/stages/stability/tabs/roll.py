@@ -91,4 +91,4 @@ def _answers(asked: PageRequest, r: RollAssessment) -> tuple[Answer, ...]:
         return (Answer("Correct the list", "The list stands; nothing needs to move."),)
     what = f"the {count} weights that were not weighed" if count > 1 else "the one weight that was not weighed"
     words = f"Take {what} as {say(by, 'above_below').replace('above', 'higher').replace('below', 'lower')}: then VCG is as measured."
-    return (Answer("Correct the list", words, "answer.vcg", {"height": r.vcg.value}, "Correct it"),)
+    return (Answer(title="Correct the list", words=words, do="answer.vcg", args={"height": r.vcg.value}, button="Correct it"),)

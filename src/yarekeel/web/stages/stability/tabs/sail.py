@@ -44,15 +44,21 @@ def view(asked: PageRequest) -> Tab:
     )
     result = sailing.assess(h.craft, h.result)
     if result is None or h.result.afloat is None:
-        return Tab(findings=asked.reader.findings(h.result.findings), title="Sail", more=SailMore(Markup(""), Markup(""), rows, (), ""))
+        return Tab(
+            findings=asked.reader.findings(h.result.findings),
+            title="Sail",
+            more=SailMore(plan=Markup(""), chart=Markup(""), rows=rows, dives=(), moved=""),
+        )
     words = f"{say(result.area, 'area')}; lead {say(result.lead, 'percent1')} of the waterline"
     plan = sailplan.draw(h.craft.hull, h.result.afloat.attitude, asked.design.sails, result.centre, result.lateral, words, result.lead)
     dives = (
         _dive(asked, "as it is", result.nose),
         *(_dive(asked, f"{say(by, 'length')} aft", nose) for by, nose in result.aft),
     )
-    more = SailMore(Markup(plan), Markup(_chart(asked, result)), rows, dives, result.moved)
-    return Tab(more.plan, _figures(asked, result), asked.reader.findings(result.findings), "Under sail", more)
+    more = SailMore(plan=Markup(plan), chart=Markup(_chart(asked, result)), rows=rows, dives=dives, moved=result.moved)
+    return Tab(
+        picture=more.plan, readouts=_figures(asked, result), findings=asked.reader.findings(result.findings), title="Under sail", more=more
+    )
 
 
 def _dive(asked: PageRequest, words: str, nose: NoseDive) -> tuple[str, ...]:
@@ -91,7 +97,7 @@ def _chart(asked: PageRequest, r: SailAssessment) -> str:
     words = [f"{say(v, 'speed')}: leans {say(a, 'angle')}" for v, a in held]
     last = min(sailing.MOST_WIND, 1.25 * (r.capsize or sailing.MOST_WIND))
     return plot(
-        [Trace(x, lean, "", "", words)],
+        [Trace(x=x, y=lean, label="", look="", words=words)],
         Axis(f"steady wind abeam, {speed.label}", speed.si, 0.0, last),
         Axis("lean, °", math.radians(1), least=0.0),
         "Lean over wind",

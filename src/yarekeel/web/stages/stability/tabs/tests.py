@@ -62,22 +62,22 @@ def view(asked: PageRequest) -> Tab:
         ends = "goes over" if t.lean is None else f"leans {say(t.lean, 'angle')}"
         if t.code == "test.wake":
             ends = "stays over" if t.lean is None else "comes back"
-        rows.append(TestRow(t.code, said.title, ends, left, said.severity, word, t is chosen))
+        rows.append(TestRow(code=t.code, title=said.title, ends=ends, left=left, tone=said.severity, word=word, chosen=t is chosen))
     people = asked.design.brief.kind == "people"
     names = [n for group in NUMBERS for n in group if people or n not in ("lean_m", "stand_m", "inboard_m")]
     usual = plain_tests.tipping_of(h.craft) if h.result.afloat else asked.design.tipping
     picture = ""
     if chosen is not None and h.result.boat is not None:
         a = chosen.attitude or _point_of_no_return(h.result, chosen.side)
-        picture = tank.leaning(h.craft.hull, a, None, None, None, say, height=300.0)
+        picture = tank.leaning(hull=h.craft.hull, attitude=a, gravity=None, buoyancy=None, arm=None, say=say, height=300.0)
     more = TestsMore(
-        tuple(rows),
-        tuple(asked.field(f"brief.{n}") for n in ("most_lean_deg", "rail_mass_kg", "rail_heel_deg")),
-        tuple(asked.field(f"tipping.{n}", value=getattr(usual, n)) for n in names),
-        Markup(picture),
-        asked.reader.findings((chosen.finding,))[0] if chosen else None,
-        chosen.code if chosen else "",
-        asked.reader.findings(plain_tests.official(asked.craft)),
+        rows=tuple(rows),
+        limits=tuple(asked.field(f"brief.{n}") for n in ("most_lean_deg", "rail_mass_kg", "rail_heel_deg")),
+        numbers=tuple(asked.field(f"tipping.{n}", value=getattr(usual, n)) for n in names),
+        picture=Markup(picture),
+        chosen=asked.reader.findings((chosen.finding,))[0] if chosen else None,
+        test=chosen.code if chosen else "",
+        official=asked.reader.findings(plain_tests.official(asked.craft)),
     )
     findings = () if tests else asked.reader.findings(h.result.findings)
     return Tab(findings=findings, title="Plain tests", more=more)

@@ -7,7 +7,7 @@ PY ?= python3
 BIN := .venv/bin
 PORT ?=
 
-.PHONY: demo demo-reset serve test check css css-check chromium bench fuzz lock schema formulas help clean
+.PHONY: demo demo-reset serve test check css css-check chromium bench fuzz lock schema formulas mutants help clean
 
 demo: .venv/run.stamp
 	$(BIN)/yare-keel demo $(if $(PORT),--port $(PORT))
@@ -74,6 +74,10 @@ frontend/node_modules/.stamp: frontend/package-lock.json
 fuzz: .venv/dev.stamp
 	YAREKEEL_FUZZ=$(or $(FUZZ),20) $(BIN)/python -m pytest tests/core tests/exchange -k "closed_at_every or any_table or mangled or below_plus_above"
 
+# Judging, changes and wiring broken in small ways, for ten minutes: the share that the tests notice.
+mutants: .venv/dev.stamp
+	$(BIN)/python -m tests.mutants
+
 bench: .venv/dev.stamp
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -o addopts="-q" benchmarks --benchmark-disable-gc --benchmark-columns=median,iqr,rounds -s
 
@@ -91,6 +95,7 @@ formulas: .venv/run.stamp
 help:
 	@sed -n 's/^# \{0,1\}\(make .*\)/\1/p' Makefile
 	@echo "make check        lint, types and import rules alone"
+	@echo "make mutants      the share of small breakages that the tests notice"
 	@echo "make css          build the style sheet again (needs npm)"
 	@echo "make demo-reset   put the demo boats back as new"
 	@echo "make lock schema formulas   refresh the lock files, the boat file's schema, the table of relations"

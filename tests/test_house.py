@@ -57,3 +57,8 @@ def test_no_file_names_a_registry_host():
     for path in ("requirements.txt", "requirements-dev.txt", "frontend/package-lock.json", "frontend/.npmrc", "Makefile", "README.md"):
         text = (ROOT / path).read_text()
         assert not [h for h in hosts if h in text]
+
+
+def test_no_line_of_a_template_is_longer_than_the_codes():
+    web = ROOT / "src/yarekeel/web"
+    assert [f"{p.name}: {line[:60]}" for p in web.rglob("*.html") for line in p.read_text().splitlines() if len(line) > 140] == []

@@ -83,8 +83,10 @@ def main() -> int:
         return 1
     random.Random(SEED).shuffle(names)
     print(f"{len(names)} mutants; a sample in the order of seed {SEED}, for {(end - time.monotonic()) / 60:.1f} minutes")
-    mutmut("run", *names[:600], seconds=end - time.monotonic())
+    printed = mutmut("run", *names[:600], seconds=end - time.monotonic())
     found = outcomes()
+    if not found:
+        print(printed[-3000:])
     lived = sorted(name for name, code in found.items() if code in (0, UNTESTED))
     killed = len(found) - len(lived)
     for name in lived:

@@ -155,7 +155,7 @@ def test_answers_on_the_page_can_be_put_in(client: TestClient, demo_yard: Yard):
 
     def buttons(parts: dict[str, str]) -> list[tuple[str, dict]]:
         text = "".join(parts.values())
-        return [(d, json.loads(unescape(t))) for d, t in re.findall(r"data-do=\"(answer\.\w+)\" data-args='([^']*)'", text)]
+        return [(d, json.loads(unescape(t))) for d, t in re.findall(r"data-do=\"(answer\.\w+)\"\s+data-args='([^']*)'", text)]
 
     asks = (
         ("/boats/2/B", {"tab": "load", "hx": "500 mm", "draft_bow": "70 mm", "draft_stern": "66 mm"}),

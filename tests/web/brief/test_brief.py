@@ -1,6 +1,7 @@
 """The Brief's tabs over HTTP: sizing, three scales, limits left open; nothing typed is lost."""
 
 import json
+import re
 from html import unescape
 
 import pytest
@@ -32,7 +33,7 @@ def test_every_tab_of_every_boat(client: TestClient, base, tab):
 def test_an_answer_is_made_so_and_undone(client: TestClient, demo_yard: Yard):
     base, ask = "/boats/3/A", {"tab": "size", "unknown": "bodies.0.scale.1"}
     first = look(client, demo_yard, base, ask)["parts"]
-    args = json.loads(unescape(first["live"].split('data-do="answer.resize" data-args=\'')[1].split("'")[0]))
+    args = json.loads(unescape(re.search(r'data-do="answer.resize"\s+data-args=\'([^\']*)\'', first["live"])[1]))
     before = demo_yard.revision(3, "A").design
     assert (
         look(client, demo_yard, base, ask, {"path": "answer.resize", "action": "do", "verb": "answer.resize", "args": args})["errors"] == {}

@@ -143,7 +143,7 @@ def deed(verb: str, **args: object) -> dict:
 
 def button(page: str, verb: str) -> dict:
     """A button's command with its own arguments."""
-    found = re.search(rf"data-do=\"{re.escape(verb)}\" data-args='([^']+)'", page)
+    found = re.search(rf"data-do=\"{re.escape(verb)}\"\s+data-args='([^']+)'", page)
     assert found is not None
     return deed(verb, **json.loads(unescape(found[1])))
 

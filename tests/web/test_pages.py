@@ -248,3 +248,10 @@ def test_malformed_requests_are_a_sentence(client: TestClient, body):
     answer = client.post("/boats/2/B/float/look", content=body, headers=JSON)
     assert answer.status_code == 422
     assert answer.json()["message"].endswith(".")
+
+
+def test_a_fix_that_misses_one_limit_fails_as_a_boat_that_does(client: TestClient):
+    page = client.get("/boats/2/A/fixes").text
+    tones = re.findall(r'tone-(\w+)"[^>]*>\s*(misses|meets)', page)
+    assert ("fails", "misses") in tones
+    assert set(tones) == {("fails", "misses"), ("holds", "meets")}

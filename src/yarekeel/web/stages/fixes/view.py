@@ -114,9 +114,7 @@ def cells(reader: Reader, o: Outcome, now: Outcome | None) -> tuple[tuple[str, s
 
 
 def _verdict(o: Outcome) -> tuple[str, str]:
-    return (
-        ("meets the whole brief", "holds") if not o.misses else ("misses " + ", ".join(o.misses), "near" if len(o.misses) == 1 else "fails")
-    )
+    return ("misses " + ", ".join(o.misses), "fails") if o.misses else ("meets the whole brief", "holds")
 
 
 def _now(reader: Reader, result: FixesAssessment) -> FixLine:

@@ -10,7 +10,9 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.propulsion.drive import Drive, Motor
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.judging.report import STAGES, report
+from yarekeel.stages.design.limits import SMALLEST
+from yarekeel.stages.judging.figures import FIGURES
+from yarekeel.stages.judging.report import STAGES, SUFFIX, report
 
 
 def planks() -> Craft:
@@ -64,3 +66,10 @@ def test_a_stage_that_cannot_be_worked_out_spoils_no_other():
     assert told["shape"].by_name()["volume_m3"] == pytest.approx(0.36, rel=1e-9)
     assert told["float"].by_name()["draft_m"] is None
     assert any(f.severity == "fails" for f in told["float"].findings)
+
+
+def test_a_figure_of_any_kind_can_be_asked_for():
+    """A margin is counted in something for every unit that a figure has, and a report names it."""
+    kinds = {row.kind for row in FIGURES}
+    assert kinds <= set(SMALLEST)
+    assert kinds <= set(SUFFIX)

@@ -13,7 +13,19 @@ from yarekeel.core.parameters import Parameter, parameter_of
 from yarekeel.core.quantities import Ratio
 from yarekeel.stages.design.brief import Brief
 
-SMALLEST = {"length": 0.01, "angle": math.radians(1.0), "mass": 0.1, "percent": 0.1, "ratio": 0.1}
+SMALLEST = {
+    "length": 0.01,
+    "angle": math.radians(1.0),
+    "mass": 0.1,
+    "area": 0.01,
+    "volume": 1e-4,
+    "force": 0.1,
+    "current": 0.1,
+    "speed": 0.01,
+    "seconds": 0.1,
+    "percent": 0.1,
+    "ratio": 0.1,
+}
 """What a margin is counted in where the limit itself is less, or nothing."""
 SAME: Ratio = 1e-9
 """Of what a margin is counted in: a figure so near the limit is at it."""

@@ -10,6 +10,7 @@ import uvicorn
 from fastapi.testclient import TestClient
 from playwright.sync_api import expect
 
+from yarekeel.core.kept import KEEP
 from yarekeel.demo.story import load_demo
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.engine import open_database
@@ -21,6 +22,12 @@ from yarekeel.web.settings import Settings
 DEMO_BOATS = 5
 # A busy test machine can stall for seconds; an answer that never comes still fails.
 expect.set_options(timeout=60_000)
+
+
+@pytest.fixture(scope="session", autouse=True)
+def nothing_kept() -> None:
+    """A run of the tests works everything out itself, also where it is forked off one that did (``make mutants``)."""
+    KEEP.clear()
 
 
 @pytest.fixture

@@ -92,6 +92,10 @@ class Craft:
         """One body by itself, placed, with its mirror image. Raises InvalidInput."""
         return _piece(_plain(self.design.bodies[number]), number)
 
+    def one(self, number: int) -> Mesh:
+        """The same without its mirror image: one of a pair. Raises InvalidInput."""
+        return _piece(dataclasses.replace(_plain(self.design.bodies[number]), mirrored=False), number)
+
     def body(self, name: str) -> Hull:
         """A hull of the body of that name by itself, of the whole boat for no name. Raises InvalidInput if there is none."""
         if not name:

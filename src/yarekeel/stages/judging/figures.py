@@ -10,6 +10,8 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Self
 
+import numpy as np
+
 from yarekeel.core.errors import NoRest
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
@@ -136,14 +138,7 @@ def draft_of(craft: Craft, attitude: Attitude) -> Metres:
 
 def _part(f: Figures, axis: int) -> Metres:
     """The largest body's extent along an axis; of a mirrored pair, one."""
-    sizes = []
-    for n, body in enumerate(f.craft.design.bodies):
-        low, high = f.craft.piece(n).bounds
-        size = float(high[axis] - low[axis])
-        if body.mirrored and axis == 1 and abs(body.at_m[1]) > 0:
-            size = size / 2 - max(0.0, abs(body.at_m[1]) - size / 4)
-        sizes.append(size)
-    return max(sizes)
+    return max(float(np.ptp(f.craft.one(n).vertices[:, axis])) for n in range(len(f.craft.design.bodies)))
 
 
 def _rail_lean(f: Figures) -> Radians | None:

@@ -1,0 +1,266 @@
+"""Every way to alter a boat: what it makes of a raft whose sums are done by hand, between which limits, with which words."""
+
+import dataclasses
+import math
+
+import pytest
+
+from tests.deeds import done
+from tests.stages.rafts import raft
+from tests.stages.stability.test_stability import heavy_raft
+from yarekeel.core.errors import InvalidInput, NoAnswer
+from yarekeel.core.geometry.families import Box, TwinHull
+from yarekeel.core.water import Water
+from yarekeel.core.weights.items import WeightItem
+from yarekeel.stages.afloat import forced, swamped
+from yarekeel.stages.afloat.dive import state_at
+from yarekeel.stages.changes.change import NoWay
+from yarekeel.stages.changes.register import CHANGES
+from yarekeel.stages.changes.ways import added_float, ballast_at, foam, level, tank
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Body, Compartment, Design
+
+
+def box(mass: float = 180.0, x: float = 1.0, y: float = 0.0, z: float = 0.1, *more: WeightItem, **changes) -> Craft:
+    """The decked raft of 2 x 0.6 x 0.3 m with a mass at a place."""
+    items = (WeightItem("all up", mass, (x, y, z), "weighed"), *more)
+    return Craft(dataclasses.replace(heavy_raft(), weights=items, **changes))
+
+
+# Floats against a force
+
+
+def test_a_stern_float_stands_behind_the_transom_as_deep_as_the_hull():
+    """A box 0.3 m long, nine tenths and a half of it clear of the transom, and just so wide that the trim is what the brief allows."""
+    craft, forces = box(), forced.Forces(tow=320.0, tow_at=(0.0, 0.0, 0.6))
+    free = forced.solve(craft, forces).afloat.attitude.trim
+    assert abs(free) > math.radians(2)
+    answer = added_float.sized(craft, forces, "stern")
+    assert abs(answer.left) == pytest.approx(math.radians(2), rel=1e-3)
+    assert (answer.body.shape.length_m, answer.body.shape.beam_m, answer.body.shape.depth_m) == pytest.approx((0.3, answer.size, 0.3))
+    assert answer.body.at_m == pytest.approx((-0.285, 0.0, 0.0))
+    assert (answer.body.role, answer.body.mirrored, answer.body.name) == ("float", False, "stern float")
+    assert 0.021 < answer.size < 0.72
+
+
+def test_side_floats_lie_along_both_sides():
+    craft, forces = box(), forced.Forces(hand=120.0)
+    assert abs(forced.solve(craft, forces).afloat.attitude.heel) > math.radians(2)
+    answer = added_float.sized(craft, forces, "sides")
+    assert abs(answer.left) == pytest.approx(math.radians(2), rel=1e-3)
+    shape, body = answer.body.shape, answer.body
+    assert (shape.length_m, shape.beam_m, shape.depth_m) == pytest.approx((1.0, answer.size, 0.24))
+    assert body.at_m == pytest.approx((0.4, 0.3 + 0.4 * answer.size, 0.0))
+    assert (body.role, body.mirrored, body.name) == ("float", True, "side float")
+    two = Craft(added_float.with_float(craft, answer))
+    assert two.hull.kernel.total_volume == pytest.approx(0.36 + 2 * 1.0 * 0.9 * answer.size * 0.24, rel=1e-6)  # a tenth is in the hull
+
+
+def test_a_float_is_refused_where_none_is_needed_or_none_is_enough():
+    with pytest.raises(NoAnswer, match="21 mm"):
+        added_float.sized(box(), forced.Forces(hand=1.0), "sides")
+    with pytest.raises(NoAnswer, match="half as wide as the boat"):
+        added_float.sized(box(), forced.Forces(hand=1500.0), "sides")
+    with pytest.raises(NoAnswer, match="as wide as the boat"):
+        added_float.sized(box(), forced.Forces(tow=3000.0, tow_at=(0.0, 0.0, 0.6)), "stern")
+
+
+@pytest.mark.parametrize(
+    "forces", [{"hand": 120.0}, {"wind": 24.0}, {"tow": 320.0, "tow_at": (0.0, 0.0, 0.6)}, {"tow": 60.0, "tow_at": (1.0, 0.2, 0.9)}]
+)
+def test_the_button_adds_the_float_for_the_forces_that_were_asked_about(forces):
+    craft, what = box(), "stern" if "tow" in forces else "sides"
+    given = {"throttle": 0.0, "tow": 0.0, "tow_at": (0.0, 0.0, 0.0), "hand": 0.0, "wind": 0.0, **forces}
+    try:
+        answer = added_float.sized(craft, forced.Forces(**given), what)
+    except NoAnswer as error:
+        with pytest.raises(NoAnswer, match=str(error)[:20]):
+            done(craft, "answer.size", what=what, **given)
+        return
+    assert done(craft, "answer.size", what=what, **given).bodies[-1] == answer.body
+
+
+# Trim of the dived boat
+
+
+def submarine(mass: float = 70.0, x: float = 0.5) -> Craft:
+    """A box of 1 x 0.25 x 0.4 m, 100 l, with a tank of 20 l amidships: dived it is 100 l less ``mass`` less 20 kg light."""
+    return Craft(
+        Design(
+            "Box",
+            Water(density_kg_m3=1000.0),
+            bodies=(Body("hull", Box(1.0, 0.25, 0.4)),),
+            weights=(WeightItem("All", mass, (x, 0.0, 0.12), group="structure"),),
+            compartments=(Compartment("tank", "hull", 0.4, 0.6, None, None, None, None, "tank", room=1.0),),
+        )
+    )
+
+
+def test_lead_and_foam_by_two_equations_by_hand():
+    """10 kg light. Of force lead - lift = 10, of moment 0.6 lead - 0.2 lift = 100 x 0.5 - (70 x 0.48 + 20 x 0.5) = 6.4: 11 and 1 kg."""
+    with pytest.raises(NoAnswer, match="foam would have to be less"):
+        tank.trim_out(submarine(), 0.3, 0.7)
+    craft = submarine(70.0, 0.48)
+    found = tank.trim_out(craft, 0.6, 0.2)
+    lead, lift = 11.0, 1.0
+    assert found.lead == pytest.approx(lead, rel=1e-9)
+    assert found.foam == pytest.approx(lift / (1000 - 80), rel=1e-9)  # PVC foam of 80 kg/m3
+    assert found.foam_mass == pytest.approx(found.foam * 1000 - lift, rel=1e-9)
+    assert found.lead_at == pytest.approx((0.6, 0.0, 0.04))
+    assert found.foam_at == pytest.approx((0.2, 0.0, 0.4 + found.foam ** (1 / 3) / 2))
+    after = Craft(tank.with_trim(craft, found))
+    dived = state_at(after, 1.0)
+    assert dived.net == pytest.approx(0.0, abs=1e-6)
+    assert math.degrees(dived.attitude.trim) == pytest.approx(0.0, abs=0.01)
+    lines = {w.name: w for w in after.design.weights}
+    assert lines["Trim lead"].mass_kg == pytest.approx(lead)
+    assert lines["Trim lead"].material == "lead"
+    assert (lines["Trim foam"].group, lines["Trim foam"].recipe.body) == ("foam", "trim foam")
+    assert after.design.bodies[-1].role == "foam"
+    assert after.design.bodies[-1].shape.length_m == pytest.approx(found.foam ** (1 / 3))
+
+
+def test_places_outside_or_at_one_place_are_refused():
+    for lead_x, foam_x in ((-0.1, 0.5), (0.5, 1.1), (1.1, 0.5), (0.5, -0.1)):
+        with pytest.raises(InvalidInput, match="between 0 and 1 m"):
+            tank.trim_out(submarine(), lead_x, foam_x)
+    with pytest.raises(NoAnswer, match="set them apart"):
+        tank.trim_out(submarine(), 0.5, 0.5005)
+    with pytest.raises(NoAnswer, match="lead would have to be less"):
+        tank.trim_out(submarine(90.0), 0.3, 0.6)
+
+
+def test_lead_alone_or_foam_alone_lies_where_it_levels():
+    """10 kg light with G at 0.48 m: lead where its moment is, (50 - 43.6) / 10 = 0.64 m. 10 kg heavy: foam alone, by the same."""
+    light = tank.trim_alone(submarine(70.0, 0.48))
+    assert (light.lead, light.lead_at[0], light.foam) == (pytest.approx(10.0), pytest.approx(0.64), 0.0)
+    aft = tank.trim_alone(submarine(70.0, 0.52))
+    assert (aft.lead, aft.lead_at[0]) == (pytest.approx(10.0), pytest.approx(0.36))
+    heavy = tank.trim_alone(submarine(90.0, 0.49))
+    assert (heavy.lead, heavy.foam_at[0]) == (0.0, pytest.approx((50 - 90 * 0.49 - 10.0) / -10.0))
+    assert heavy.foam > 0.01
+    with pytest.raises(NoAnswer, match="neither rises nor sinks"):
+        tank.trim_alone(submarine(80.0))
+    with pytest.raises(NoAnswer, match="Lead alone would have to lie outside"):
+        tank.trim_alone(submarine(70.0, 0.40))
+
+
+def test_a_tank_that_takes_it_under_holds_what_is_left_of_its_lift():
+    """30 l of room are left over 70 kg; in the lower half of 0.25 x 0.2 m that is 0.6 m of length, about where it dives level."""
+    bare = dataclasses.replace(submarine(70.0, 0.5).design, compartments=())
+    one = tank.tank_for(Craft(bare))
+    assert (one.aft_m, one.fore_m, one.high_m) == pytest.approx((0.2, 0.8, 0.2), abs=1e-6)
+    assert (one.use, one.body, one.room, one.vented) == ("tank", "hull", 1.0, False)
+    ahead = tank.tank_for(Craft(dataclasses.replace(bare, weights=(WeightItem("All", 70.0, (0.48, 0.0, 0.12)),))))
+    assert ((ahead.aft_m + ahead.fore_m) / 2) == pytest.approx((50 - 70 * 0.48) / 30, abs=1e-6)
+    for mass, x, words in ((101.0, 0.5, "lighten it first"), (70.0, 0.1, "outside the hull"), (40.0, 0.5, "does not hold enough")):
+        heavy = dataclasses.replace(bare, weights=(WeightItem("All", mass, (x, 0.0, 0.12)),))
+        with pytest.raises(NoAnswer, match=words):
+            tank.tank_for(Craft(heavy))
+
+
+# Foam in an open boat
+
+
+def test_foam_lies_under_the_rim_against_the_sides():
+    """40 kg of glass of 2560 kg/m3 weigh 24.4 kg under water: foam of 33 kg/m3 that lifts that and 5 kg more, in two blocks 0.8 m long."""
+    craft = Craft(
+        dataclasses.replace(raft(), weights=(WeightItem("Shell", 40.0, (1.0, 0.0, 0.1), group="structure", material="glass_fibre"),))
+    )
+    now = swamped.assess(craft).carries
+    assert now == pytest.approx(40 * (1000 / 2560 - 1), rel=1e-9)
+    lifts = 5.0 - now
+    answer = foam.foam_for(craft, 5.0)
+    assert answer.volume == pytest.approx(lifts / (1000 - 33), rel=1e-9)
+    side = math.sqrt(answer.volume / 2 / 0.8)
+    assert answer.size == pytest.approx((0.8, side, side))
+    assert answer.at == pytest.approx((1.0, 0.3 - side / 2, 0.3 - side / 2), abs=1e-2)
+    assert abs(answer.trim) < 1e-6
+    assert (answer.mass, answer.lifts) == pytest.approx((answer.volume * 33, lifts))
+    long = foam.foam_for(craft, 5.0, long=1.2)
+    assert long.size[0] == pytest.approx(1.2)
+    after = Craft(foam.with_foam(craft, answer))
+    body, line = after.design.bodies[-1], after.design.weights[-1]
+    assert body.at_m == pytest.approx((0.6, 0.3 - side / 2, 0.3 - side), abs=1e-2)
+    assert (body.role, body.mirrored, line.group, line.recipe.body) == ("foam", True, "foam", body.name)
+    assert swamped.assess(after).carries == pytest.approx(5.0, rel=1e-3)
+    assert done(craft, "answer.foam", spare=5.0, material="pvc_foam").weights[-1].recipe.material == "pvc_foam"
+
+
+def test_foam_goes_to_where_the_swamped_boat_lies_level():
+    """24.4 kg under water amidships and a steel engine of 12 kg, 10.5 under water, at 0.3 m: the foam has its middle over theirs."""
+    engine = WeightItem("Engine", 12.0, (0.3, 0.0, 0.1), group="drive", material="steel")
+    shell = WeightItem("Shell", 40.0, (1.0, 0.0, 0.1), group="structure", material="glass_fibre")
+    answer = foam.foam_for(Craft(dataclasses.replace(raft(), weights=(shell, engine))), 5.0)
+    under = 40 * (1 - 1000 / 2560), 12 * (1 - 1000 / 7850)
+    assert answer.at[0] == pytest.approx((under[0] * 1.0 + under[1] * 0.3) / sum(under), abs=1e-2)
+    assert abs(answer.trim) < 1e-4
+
+
+# Moves and ballast that level
+
+
+def test_the_weight_that_goes_least_far_is_moved_by_the_moment_over_its_mass():
+    """180 kg at 0.98 m and two loose tins: 20 kg has to go 0.18 m ahead, 5 kg would have to go 0.72 m."""
+    tins = (WeightItem("tin", 20.0, (1.0, 0.03, 0.1), group="payload"), WeightItem("can", 5.0, (1.0, 0.0, 0.1), group="payload"))
+    hull = WeightItem("hull", 180.0, (0.98, 0.0, 0.1), group="structure")
+    craft = Craft(dataclasses.replace(heavy_raft(), weights=(hull, *tins)))
+    move = level.move_of(craft, None)
+    assert (move.name, move.forward, move.to_port) == ("tin", pytest.approx(0.18), pytest.approx(-0.03))
+    way = level.way_of(craft, None)
+    assert (way.low, way.high) == (0.0, 1.0)
+    assert way.make(0.5).weights[1].at_m == pytest.approx((1.09, 0.015, 0.1))
+    assert way.make(1.0).weights[1].at_m == pytest.approx((1.18, 0.0, 0.1))
+    words, values = way.title(0.5, craft)
+    assert (words, values["by"]) == ("{name} {by:fore_aft}", pytest.approx(0.09))
+    assert level.move_of(craft, 2).forward == pytest.approx(0.72)
+    with pytest.raises(NoWay, match="outside the boat"):
+        level.move_of(Craft(dataclasses.replace(craft.design, weights=(hull, *(dataclasses.replace(t, mass_kg=1.0) for t in tins)))), 2)
+    with pytest.raises(NoWay, match="No loose weight"):
+        level.move_of(Craft(dataclasses.replace(craft.design, weights=(hull,))), None)
+
+
+@pytest.mark.parametrize(("x", "place", "mass"), [(0.95, 1.7, 180 * 0.05 / 0.7), (1.05, 0.1, 180 * 0.05 / 0.9)])
+def test_ballast_goes_to_the_end_that_rides_high(x, place, mass):
+    craft = box(180.0, x)
+    assert ballast_at.usual_place(craft) == pytest.approx(place)
+    way = ballast_at.way_of(craft, None)
+    assert way.high == pytest.approx(mass, rel=1e-6)
+    line = way.make(1.23456789).weights[-1]
+    assert (line.mass_kg, line.at_m, line.group) == (1.234568, pytest.approx((place, 0.0, 0.03)), "ballast")
+    with pytest.raises(NoWay, match="already rides low"):
+        ballast_at.way_of(craft, 2.0 - place)
+
+
+def test_a_move_button_moves_the_first_line_too_and_refuses_one_that_is_gone():
+    craft = box()
+    assert done(craft, "answer.move", moves=[{"line": 0, "place": (0.9, 0.0, 0.1)}]).weights[0].at_m == pytest.approx((0.9, 0.0, 0.1))
+    for line in (-1, 1):
+        with pytest.raises(InvalidInput, match="no such weight"):
+            done(craft, "answer.move", moves=[{"line": line, "place": (0.9, 0.0, 0.1)}])
+
+
+# Hulls, larger and apart
+
+
+def test_hulls_go_apart_by_what_is_said():
+    design = dataclasses.replace(raft(), bodies=(Body("pair", TwinHull(), role="hull"),))
+    craft = Craft(design)
+    way, now = CHANGES["spacing"].way(craft), TwinHull().hull_spacing_m
+    assert (way.low, way.high) == pytest.approx((0.0, 1.5 * now))
+    assert way.make(0.1).bodies[0].shape.hull_spacing_m == pytest.approx(now + 0.1)
+    mirrored = dataclasses.replace(raft(), bodies=(Body("hull", Box(2.0, 0.2, 0.3), at_m=(0.0, 0.4, 0.0), mirrored=True),))
+    pair = CHANGES["spacing"].way(Craft(mirrored))
+    assert (pair.low, pair.high) == pytest.approx((0.0, 1.2))
+    assert pair.make(0.1).bodies[0].at_m[1] == pytest.approx(0.45)
+    assert pair.title(0.1, craft)[1] == pair.work(0.1, craft)[1] == {"by": 0.1}
+    starboard = dataclasses.replace(mirrored, bodies=(dataclasses.replace(mirrored.bodies[0], at_m=(0.0, -0.4, 0.0)),))
+    assert CHANGES["spacing"].way(Craft(starboard)).make(0.1).bodies[0].at_m[1] == pytest.approx(-0.45)
+
+
+def test_a_larger_hull_is_larger_in_every_length():
+    way = CHANGES["scale"].way(box())
+    assert (way.low, way.high) == (1.0, 2.0)
+    shape = way.make(1.5).bodies[0].shape
+    assert (shape.length_m, shape.beam_m, shape.depth_m) == pytest.approx((3.0, 0.9, 0.45))
+    assert way.title(1.5, box())[1]["by"] == pytest.approx(0.5)

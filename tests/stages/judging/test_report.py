@@ -6,12 +6,12 @@ import math
 import pytest
 
 from tests.stages.rafts import raft
-from yarekeel.core.errors import InvalidInput
+from yarekeel.core.errors import InvalidInput, Unsolved
 from yarekeel.core.propulsion.drive import Drive, Motor
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.limits import SMALLEST
-from yarekeel.stages.judging.figures import FIGURES
+from yarekeel.stages.judging.figures import FIGURES, Figures
 from yarekeel.stages.judging.report import STAGES, SUFFIX, report
 
 
@@ -73,3 +73,24 @@ def test_a_figure_of_any_kind_can_be_asked_for():
     kinds = {row.kind for row in FIGURES}
     assert kinds <= set(SMALLEST)
     assert kinds <= set(SUFFIX)
+
+
+def test_a_stage_that_fails_says_why_and_the_others_stand(monkeypatch):
+    def fails(_):
+        raise Unsolved("No balance was found in 60 tries.")
+
+    monkeypatch.setitem(STAGES, "drive", fails)
+    told = {s.stage: s for s in report(planks())}
+    (finding,) = told["drive"].findings
+    assert finding.severity == "fails"
+    assert "No balance was found in 60 tries." in finding.sentence
+    assert told["drive"].by_name()["thrust_to_weight"] is not None  # a figure is no worse for it
+    assert told["stability"].by_name()["gm_m"] is not None
+
+
+def test_the_band_of_a_roll_is_from_the_water_that_swings_along():
+    figures = Figures(planks())
+    draft = 40 / 1000 / (2 * 0.6)
+    gm = draft / 2 + 0.6**2 / 12 / draft - 0.1
+    short, long = (2 * math.pi * 0.2 * math.sqrt(1 + added) / math.sqrt(9.80665 * gm) for added in (0.1, 0.2))
+    assert figures.half_width("roll_period") == pytest.approx((long - short) / 2, rel=1e-6)

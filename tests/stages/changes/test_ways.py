@@ -10,8 +10,12 @@ from tests.stages.rafts import raft
 from tests.stages.stability.test_stability import heavy_raft
 from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.core.geometry.families import Box, TwinHull
+from yarekeel.core.stability.roll_fit import RollFit
 from yarekeel.core.water import Water
 from yarekeel.core.weights.items import WeightItem
+from yarekeel.core.weights.weigh_in import Found
+from yarekeel.instruments.scale import ScaleBench
+from yarekeel.instruments.shelf import Shelf
 from yarekeel.stages.afloat import forced, swamped
 from yarekeel.stages.afloat.dive import state_at
 from yarekeel.stages.changes.change import NoWay
@@ -19,12 +23,23 @@ from yarekeel.stages.changes.register import CHANGES
 from yarekeel.stages.changes.ways import added_float, ballast_at, foam, level, tank
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Compartment, Design
+from yarekeel.units import SYSTEMS
+from yarekeel.web.stages.commands import Doing, command_of
 
 
 def box(mass: float = 180.0, x: float = 1.0, y: float = 0.0, z: float = 0.1, *more: WeightItem, **changes) -> Craft:
     """The decked raft of 2 x 0.6 x 0.3 m with a mass at a place."""
     items = (WeightItem("all up", mass, (x, y, z), "weighed"), *more)
     return Craft(dataclasses.replace(heavy_raft(), weights=items, **changes))
+
+
+def shifted(craft: Craft) -> Craft:
+    """The same boat drawn 3 m further forward and 0.2 m lower, as its weights are: what is said of it must not hang on its origin."""
+    by = (3.0, 0.0, -0.2)
+    bodies = tuple(dataclasses.replace(b, at_m=tuple(a + d for a, d in zip(b.at_m, by, strict=True))) for b in craft.design.bodies)
+    lines = tuple(dataclasses.replace(w, at_m=tuple(a + d for a, d in zip(w.at_m, by, strict=True))) for w in craft.design.weights)
+    rooms = tuple(dataclasses.replace(c, aft_m=c.aft_m + 3.0, fore_m=c.fore_m + 3.0) for c in craft.design.compartments)
+    return Craft(dataclasses.replace(craft.design, bodies=bodies, weights=lines, compartments=rooms))
 
 
 # Floats against a force
@@ -264,3 +279,95 @@ def test_a_larger_hull_is_larger_in_every_length():
     shape = way.make(1.5).bodies[0].shape
     assert (shape.length_m, shape.beam_m, shape.depth_m) == pytest.approx((3.0, 0.9, 0.45))
     assert way.title(1.5, box())[1]["by"] == pytest.approx(0.5)
+
+
+# Nothing hangs on where the origin is
+
+
+def test_answers_go_along_with_the_origin():
+    sub = submarine(70.0, 0.48)
+    here, there = tank.trim_out(sub, 0.6, 0.2), tank.trim_out(shifted(sub), 3.6, 3.2)
+    assert (there.lead, there.foam) == pytest.approx((here.lead, here.foam), rel=1e-6)
+    assert there.lead_at == pytest.approx((3.6, 0.0, here.lead_at[2] - 0.2))
+    assert there.foam_at == pytest.approx((3.2, 0.0, here.foam_at[2] - 0.2))
+    assert tank.trim_alone(shifted(sub)).lead_at[0] == pytest.approx(3.64)
+    bare = dataclasses.replace(shifted(sub).design, compartments=())
+    one = tank.tank_for(Craft(bare))
+    assert (one.high_m, (one.aft_m + one.fore_m) / 2) == pytest.approx((0.0, 3 + (50 - 70 * 0.48) / 30), abs=1e-6)
+    craft = shifted(box(180.0, 0.95))
+    assert ballast_at.usual_place(craft) == pytest.approx(4.7)
+    assert ballast_at.way_of(craft, None).make(1.0).weights[-1].at_m == pytest.approx((4.7, 0.0, -0.17))
+    assert level.move_of(craft, 0).forward == pytest.approx(0.05)
+    stern = added_float.sized(shifted(box()), forced.Forces(tow=320.0, tow_at=(3.0, 0.0, 0.4)), "stern")
+    assert stern.body.at_m == pytest.approx((2.715, 0.0, -0.2))
+    assert stern.size == pytest.approx(added_float.sized(box(), forced.Forces(tow=320.0, tow_at=(0.0, 0.0, 0.6)), "stern").size, rel=1e-3)
+    sides = added_float.sized(shifted(box()), forced.Forces(hand=120.0), "sides")
+    assert sides.body.at_m == pytest.approx((3.4, 0.3 + 0.4 * sides.size, -0.2))
+    glass = WeightItem("Shell", 40.0, (1.0, 0.0, 0.1), group="structure", material="glass_fibre")
+    far = foam.foam_for(shifted(Craft(dataclasses.replace(raft(), weights=(glass,)))), 5.0)
+    assert far.at == pytest.approx((4.0, far.at[1], 0.1 - far.size[2] / 2), abs=1e-2)
+    assert far.size[0] == pytest.approx(0.8)
+
+
+def test_an_outrigger_is_a_pair_a_third_in_the_water():
+    """100 mm deep: 1.2 m long (a twelfth, and six tenths of the hull at most), 110 mm wide, 0.66 m out, a third of it under at rest."""
+    craft = box()
+    way = CHANGES["outrigger"].way(craft)
+    assert (way.low, way.high) == pytest.approx((0.006, 0.24))
+    design = way.make(0.1)
+    body, line = design.bodies[-1], design.weights[-1]
+    assert (body.shape.length_m, body.shape.beam_m, body.shape.depth_m) == pytest.approx((1.2, 0.11, 0.1))
+    assert body.at_m == pytest.approx((1.0 - 0.45 * 1.2, 0.66, 0.15 - 0.1 / 3))
+    assert (body.mirrored, body.role, body.name) == (True, "float", "outrigger")
+    assert (line.name, line.group, line.at_m[0]) == ("Outriggers and beams", "structure", 1.0)
+    assert line.at_m[2] == pytest.approx(0.15 - 0.1 / 3 + 0.08)
+    assert way.make(0.05).bodies[-1].shape.length_m == pytest.approx(0.6)
+    assert way.title(0.1, craft)[1]["y"] == pytest.approx(0.66)
+    assert way.work(0.1, craft)[1]["span"] == pytest.approx(1.32)
+
+
+# What instruments read is taken over
+
+
+class Ticking:
+    """A clock that goes on by itself."""
+
+    now = 1000.0
+
+    def __call__(self) -> float:
+        return self.now
+
+
+def test_a_reading_is_taken_over_for_what_it_was_taken():
+    shelf, clock = Shelf(), Ticking()
+    bench = ScaleBench(clock=clock)
+    shelf._all["scale", 1] = bench
+    bench.put(2.5)
+    for _ in range(50):
+        clock.now += 0.12
+        last = bench.after(0)[-1]
+    command = command_of("scale.take")
+    doing = Doing(box(), SYSTEMS["mm_kg"], shelf, 1)
+    after = command.done(doing, {"number": last.number, "path": "weigh_in.scale_kg"})[0].design
+    assert after.weigh_in.scale_kg == round(bench.take(last.number, f"{after.name} weigh_in.scale_kg"), 6)
+    assert after.weigh_in.scale_kg == pytest.approx(2.5, abs=0.02)
+    for path in ("weights.0.mass_kg", "weigh_in.rise_m", "weigh_in.scale_kg.x"):
+        with pytest.raises(InvalidInput, match="which reading"):
+            command.done(doing, {"number": last.number, "path": path})
+
+
+def test_a_timed_roll_is_taken_as_ten_rolls_and_half_their_band():
+    """The limit of ten times a period is half its 95 % band, a millisecond at least."""
+
+    class Timed:
+        def __init__(self, half: float) -> None:
+            self.half = half
+
+        def fitted(self) -> RollFit:
+            return RollFit(Found(1.23456, self.half), 0.0, 0.1, 6.0, 0.001)
+
+    for half, limit in ((0.004, 0.02), (0.00001, 0.001)):
+        shelf = Shelf()
+        shelf.tilt = lambda boat, half=half: Timed(half)
+        read = command_of("tilt.period").done(Doing(box(), SYSTEMS["mm_kg"], shelf, 1), {})[0].design.incline
+        assert (read.rolls, read.time_s, read.time_limit_s) == (10, 12.346, pytest.approx(limit))

@@ -1,6 +1,5 @@
 """What a way to alter a boat is: the range of its amount, the boat with an amount, and the sentences for it."""
 
-import dataclasses
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -86,8 +85,3 @@ def no_room(craft: Craft, where: str) -> InvalidInput:
     """The refusal of a place outside the boat."""
     low, high = craft.hull.mesh.bounds
     return InvalidInput(where, f"A place lies between {low[0]:.3g} and {high[0]:.3g} m from aft.")
-
-
-def with_body(design: Design, **parts: tuple[object, ...]) -> Design:
-    """The boat with more bodies, weights or compartments at the end of each."""
-    return dataclasses.replace(design, **{name: (*getattr(design, name), *more) for name, more in parts.items()})  # type: ignore[arg-type]

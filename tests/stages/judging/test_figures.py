@@ -8,15 +8,17 @@ from scipy.optimize import brentq
 
 from tests.core.test_righting import exact_box_arm
 from tests.stages.rafts import raft
+from tests.stages.stability.test_stability import OFF, heavy_raft
 from yarekeel.core.geometry.families import Box
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, LoadCase, LoadCount
 from yarekeel.stages.design.limits import asked_of
-from yarekeel.stages.judging import cases, chances, compare
+from yarekeel.stages.judging import cases, chances, compare, criteria
 from yarekeel.stages.judging.figures import Figures
 from yarekeel.stages.judging.judge import judge
+from yarekeel.stages.judging.steadiness import steadiness
 
 ALL_UP = WeightItem("all", 40.0, (1.0, 0.0, 0.1), "weighed", spread=0.10)
 
@@ -124,3 +126,41 @@ def test_differences_between_revisions_are_matched_by_name():
 def test_how_a_chance_stands():
     """Nineteen in twenty is sure, and even odds are doubtful (common practice)."""
     assert [chances.severity_of(s) for s in (1.0, 0.95, 0.94, 0.5, 0.49, 0.0)] == ["holds", "holds", "near", "near", "fails", "fails"]
+
+
+def test_own_limits_are_those_on_tipping_that_are_asked_and_done():
+    """GM, arm and range by themselves; of the tests only what is done (the rail's, with a weight named for it) and has a limit."""
+    brief = dataclasses.replace(raft().brief, least_peak_m=0.05, least_range_deg=40.0, rail_mass_kg=10.0, rail_heel_deg=12.0)
+    found = criteria.assess(Figures(Craft(heavy_raft(brief=brief, tipping=OFF))))
+    assert [o.limit.code for o in found.own if not o.limit.code.startswith("test.")] == ["gm", "peak", "range"]
+    assert "test.rail" in [o.limit.code for o in found.own]
+    assert not {"test.wind", "test.turn", "test.tow"} & {o.limit.code for o in found.own}
+    assert next(o.has for o in found.own if o.limit.code == "gm") == pytest.approx(0.175, abs=1e-9)
+
+
+def test_area_is_taken_to_where_water_comes_in_if_that_is_before_forty_degrees():
+    """An open raft of 180 kg has its rim under at atan(0.15 / 0.3), 26.6 degrees."""
+    found = criteria.assess(Figures(Craft(dataclasses.replace(heavy_raft(), bodies=raft().bodies))))
+    assert found.flooding == pytest.approx(math.atan(0.15 / 0.3), abs=1e-3)
+    assert criteria.assess(Figures(Craft(heavy_raft()))).flooding == pytest.approx(math.radians(40))
+
+
+def test_a_rim_under_in_a_test_is_missed_by_its_share_of_the_freeboard():
+    """38 kg on the rail of an open raft of 250 kg: how far the rim is under, over the freeboard that is asked."""
+    brief = dataclasses.replace(raft().brief, rail_mass_kg=38.0, least_freeboard_m=0.05)
+    heavy = (WeightItem("all up", 250.0, (1.0, 0.0, 0.05), "weighed"),)
+    craft = Craft(dataclasses.replace(heavy_raft(brief=brief, tipping=OFF), bodies=raft().bodies, weights=heavy))
+    found = steadiness(craft)
+    tested = next(t for t in found.tests if t.code == "test.rail")
+    assert tested.left < 0
+    assert found.margins["test.rail"] <= tested.left / 0.05
+    assert found.margins["test.rail"] == pytest.approx(tested.left / 0.05, abs=0.02)
+    assert found.least[1] == "test.rail"
+
+
+def test_a_boat_of_a_few_grams_is_compared_too():
+    light = evenly(weights=(WeightItem("sail", 0.4, (1.0, 0.0, 0.1), "weighed"),))
+    found = compare.assess(Craft(light), Craft(light))
+    assert found.before is not None
+    assert found.after is not None
+    assert found.changes == ()

@@ -5,6 +5,7 @@ mutant is chosen after it, and the words of sentences, which carry no figure.
 """
 
 import ast
+import copy
 import json
 import os
 import random
@@ -78,25 +79,28 @@ def outcomes() -> dict[str, tuple[Path, int | None]]:
     return out
 
 
-def lines_of(module: Path) -> dict[str, list[str]]:
-    """The lines of every function of a module, by its name."""
+def functions_of(module: Path) -> dict[str, ast.FunctionDef]:
+    """Every mutant of a module and the function as it was, by name."""
     tree = ast.parse(module.read_text())
-    return {n.name: ast.unparse(n).splitlines()[1:] for n in ast.walk(tree) if isinstance(n, ast.FunctionDef) and "__mutmut_" in n.name}
+    return {n.name: n for n in ast.walk(tree) if isinstance(n, ast.FunctionDef) and "__mutmut_" in n.name}
 
 
-def change_of(name: str, functions: dict[str, list[str]]) -> tuple[str, str]:
-    """What the mutant changed: the line as it was and as it is."""
+def change_of(name: str, functions: dict[str, ast.FunctionDef]) -> tuple[str, str]:
+    """What the mutant changed: the line as it was and as it is; empty where only the words of a sentence differ."""
     last = name.rpartition(".")[2]
-    before, after = functions[re.sub(r"__mutmut_\d+$", "__mutmut_orig", last)], functions[last]
-    pairs = [(a, b) for a, b in zip(before, after, strict=False) if a != b]
-    return pairs[0] if pairs else ("", "")
+    pair = functions[re.sub(r"__mutmut_\d+$", "__mutmut_orig", last)], functions[last]
+    before, after = (ast.unparse(f).splitlines()[1:] for f in pair)
+    bare = [_without_sentences(f) for f in pair]
+    differ = [(a, b) for a, b in zip(before, after, strict=False) if a != b]
+    return differ[0] if differ and bare[0] != bare[1] else ("", "")
 
 
-def is_of_words(before: str, after: str) -> bool:
-    """Whether only the words of a sentence differ."""
-    texts = [re.findall(r"'[^']* [^']*'|\"[^\"]* [^\"]*\"", line) for line in (before, after)]
-    bare = [re.sub(r"'[^']* [^']*'|\"[^\"]* [^\"]*\"", "''", line) for line in (before, after)]
-    return bare[0] == bare[1] and texts[0] != texts[1]
+def _without_sentences(function: ast.FunctionDef) -> str:
+    function = copy.deepcopy(function)
+    for node in ast.walk(function):
+        if isinstance(node, ast.Constant) and isinstance(node.value, str) and " " in node.value:
+            node.value = ""
+    return "\n".join(ast.dump(line) for line in function.body)
 
 
 def main() -> int:
@@ -115,9 +119,9 @@ def main() -> int:
     tried = {name: found for name, found in outcomes().items() if found[1] is not None}
     if not tried:
         print(printed[-3000:])
-    functions = {module: lines_of(module) for module, _ in tried.values()}
+    functions = {module: functions_of(module) for module, _ in tried.values()}
     changes = {name: change_of(name, functions[module]) for name, (module, _) in tried.items()}
-    counted = [name for name in tried if not is_of_words(*changes[name])]
+    counted = [name for name in tried if changes[name] != ("", "")]
     lived = sorted(name for name in counted if tried[name][1] in (0, UNTESTED))
     for name in lived:
         print("lived:", name, *(f"\n  {sign} {line.strip()[:150]}" for sign, line in zip("-+", changes[name], strict=True)))

@@ -18,6 +18,7 @@ from yarekeel.instruments.scale import ScaleBench
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.stages.afloat import forced, swamped
 from yarekeel.stages.afloat.dive import state_at
+from yarekeel.stages.changes import loading
 from yarekeel.stages.changes.change import NoWay
 from yarekeel.stages.changes.register import CHANGES
 from yarekeel.stages.changes.ways import added_float, ballast_at, foam, level, tank
@@ -279,6 +280,101 @@ def test_a_larger_hull_is_larger_in_every_length():
     shape = way.make(1.5).bodies[0].shape
     assert (shape.length_m, shape.beam_m, shape.depth_m) == pytest.approx((3.0, 0.9, 0.45))
     assert way.title(1.5, box())[1]["by"] == pytest.approx(0.5)
+
+
+# Ballast, water, strips, floats, seats and width, on the shifted raft
+
+
+def test_ballast_and_water_lie_low_under_g():
+    craft = shifted(box(180.0, 0.9))
+    way = CHANGES["ballast"].way(craft)
+    assert (way.low, way.high) == pytest.approx((0.0, 0.9 * 180))  # of 180 kg that it carries more
+    line = way.make(7.0).weights[-1]
+    assert (line.mass_kg, line.material, line.group) == (7.0, "lead", "ballast")
+    assert line.at_m == pytest.approx((3.9, 0.0, -0.2 + 0.08 * 0.3))
+    assert way.title(7.0, craft)[1] == {"kg": 7.0, "x": pytest.approx(3.9)}
+    assert way.work(7.0, craft)[1]["volume"] == pytest.approx(7 / 11340)
+    water = CHANGES["water"].way(craft)
+    assert (water.low, water.high) == pytest.approx((0.0, 0.21))
+    space = water.make(0.05).compartments[-1]
+    assert (space.aft_m, space.fore_m, space.high_m) == pytest.approx((3.4, 4.4, -0.15))
+    assert (space.use, space.filled, space.body) == ("tank", 1.0, "hull")
+    after = water.built(0.05)
+    assert water.title(0.05, after)[1]["volume"] == pytest.approx(
+        0.95 * 1.0 * 0.6 * 0.05, rel=1e-6
+    )  # less a twentieth for what is built in
+    assert water.work(0.05, after)[1] == {"up": 0.05, "long": pytest.approx(1.0)}
+    near_bow = CHANGES["water"].way(shifted(box(180.0, 1.8))).make(0.05).compartments[-1]
+    assert (near_bow.aft_m, near_bow.fore_m) == pytest.approx((4.3, 5.0))
+
+
+def test_strips_lie_along_the_sides_at_the_waterline():
+    """Half the length, from a quarter of it on; 0.45 of the depth tall, half of that under; a fiftieth of the beam let in."""
+    craft = shifted(box())
+    way = CHANGES["strips"].way(craft)
+    assert (way.low, way.high) == pytest.approx((0.0, 0.36))
+    design = way.make(0.05)
+    body, line, tall = design.bodies[-1], design.weights[-1], 0.135
+    assert (body.shape.length_m, body.shape.beam_m, body.shape.depth_m) == pytest.approx((1.0, 0.05 + 0.012, tall))
+    assert body.at_m == pytest.approx((3.5, 0.3 + (0.05 - 0.012) / 2, -0.05 - tall / 2))
+    assert (body.mirrored, body.role) == (True, "foam")
+    assert line.mass_kg == pytest.approx(2 * (33 * 0.05 * tall + 0.5 * (0.1 + tall)))  # glass of 0.5 kg/m2 on three sides of a model's
+    assert line.at_m == pytest.approx((4.0, 0.0, -0.05))
+    assert way.title(0.05, craft)[1] == {"wide": 0.05}
+    values = way.work(0.05, craft)[1]
+    assert values == pytest.approx({"volume": 2 * 0.05 * tall, "skin": 2 * (0.1 + tall), "tall": tall})
+
+
+def with_floats() -> Craft:
+    """The raft with a float 0.1 x 0.1 m on each side, 0.8 m out, 50 mm over the water."""
+    side = Body("ama", Box(1.0, 0.1, 0.1), at_m=(0.5, 0.8, 0.20), mirrored=True, role="float")
+    return box(bodies=(*heavy_raft().bodies, side))
+
+
+def test_floats_go_out_or_down_as_pairs():
+    craft = shifted(with_floats())
+    out = CHANGES["apart"].way(craft)
+    assert (out.low, out.high) == pytest.approx((0.0, 0.8))
+    assert [b.at_m[1] for b in out.make(0.2).bodies] == pytest.approx([0.0, 1.0])
+    assert (out.title(0.2, craft)[1], out.work(0.2, craft)[1]) == ({"by": 0.2}, {"more": 0.4})
+    down = CHANGES["lower"].way(craft)
+    assert (down.low, down.high) == pytest.approx((0.0, 0.05 + 0.8 * 0.1))
+    assert [b.at_m[2] for b in down.make(0.03).bodies] == pytest.approx([-0.2, -0.03])
+    assert down.title(0.03, craft)[1] == {"by": 0.03}
+
+
+def test_loose_weights_go_down_to_a_twentieth_of_the_depth():
+    craft = shifted(box(180.0, 1.0, 0.0, 0.1, WeightItem("tin", 5.0, (1.0, 0.0, 0.25), group="payload")))
+    fixed = dataclasses.replace(craft.design.weights[0], group="structure")
+    way = CHANGES["seat"].way(Craft(dataclasses.replace(craft.design, weights=(fixed, craft.design.weights[1]))))
+    assert (way.low, way.high) == pytest.approx((0.0, 0.25))
+    assert [w.at_m[2] for w in way.make(0.1).weights] == pytest.approx([-0.1, -0.05])
+    assert way.make(0.25).weights[1].at_m[2] == pytest.approx(-0.2 + 0.05 * 0.3)
+    assert way.title(0.1, craft)[1] == {"by": 0.1}
+
+
+def test_wider_sections_are_wider_by_a_share():
+    craft = box()
+    way = CHANGES["wider"].way(craft)
+    assert (way.low, way.high) == (0.0, 1.0)
+    after = way.built(0.1)
+    assert after.design.bodies[0].shape.beam_m == pytest.approx(0.66)
+    assert way.title(0.1, after)[1] == pytest.approx({"by": 0.1, "beam": 0.66})
+    assert way.work(0.1, after)[1]["skin"] == pytest.approx(0.06 * 2 * 2 + 0.06 * 0.3 * 2)  # bottom and deck, two ends
+
+
+def test_a_move_that_levels_is_kept_within_the_beam_and_a_waterline_within_the_boat():
+    low = shifted(box(40.0, 1.0, 0.1, 0.1, WeightItem("tin", 8.0, (1.0, -0.1, 0.1), group="payload")))
+    with pytest.raises(NoAnswer, match="would still be needed"):
+        loading.level_by(low, [1])  # 40 x 0.1 over 8 kg is half a metre, past the side
+    near = shifted(box(40.0, 1.0, 0.03, 0.1, WeightItem("tin", 8.0, (1.0, -0.1, 0.1), group="payload")))
+    (move,) = loading.level_by(near, [1])
+    assert move.place[1] == pytest.approx(-0.15)  # 40 x 0.03 over 8 kg
+    for bow, stern, words in ((0.06, 0.02, "forward of the bow"), (0.02, 0.06, "aft of the stern")):
+        with pytest.raises(NoAnswer, match=words):
+            loading.waterline(box(45.0), bow, stern)
+    with pytest.raises(NoAnswer, match="beside the boat"):
+        loading.waterline(box(45.0, 1.0, 0.2), 0.04, 0.04)
 
 
 # Nothing hangs on where the origin is

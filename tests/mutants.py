@@ -119,7 +119,7 @@ def main() -> int:
     tried = {name: found for name, found in outcomes().items() if found[1] is not None}
     if not tried:
         print(printed[-3000:])
-    functions = {module: functions_of(module) for module, _ in tried.values()}
+    functions = {module: functions_of(module) for module in {module for module, _ in tried.values()}}
     changes = {name: change_of(name, functions[module]) for name, (module, _) in tried.items()}
     counted = [name for name in tried if changes[name] != ("", "")]
     lived = sorted(name for name in counted if tried[name][1] in (0, UNTESTED))

@@ -88,3 +88,4 @@ def test_walls_and_sheets_are_thinned_as_far_as_is_needed():
         assert way.value == pytest.approx(thickness)
         assert way.saved == pytest.approx(core * (1 - thickness / 0.004), rel=1e-6)
         assert (way.reaches, way.finding.values["now"]) == (share < 0.5, 0.004)
+        assert way.finding.values["name"] == "skin"

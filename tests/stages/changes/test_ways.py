@@ -467,3 +467,23 @@ def test_a_timed_roll_is_taken_as_ten_rolls_and_half_their_band():
         shelf.tilt = lambda boat, half=half: Timed(half)
         read = command_of("tilt.period").done(Doing(box(), SYSTEMS["mm_kg"], shelf, 1), {})[0].design.incline
         assert (read.rolls, read.time_s, read.time_limit_s) == (10, 12.346, pytest.approx(limit))
+
+
+def test_edges_of_what_can_be_done():
+    """Foam at the very end; a space that is taken; ballast for a boat that is full; a place past the stern; a float under the baseline."""
+    end = tank.trim_out(submarine(70.0, 0.48), 0.6, 0.0)
+    assert end.lead == pytest.approx(6.4 / 0.6)
+    assert end.lead_at[2] == pytest.approx(0.04)
+    assert end.foam_at[2] == pytest.approx(0.4 + end.foam ** (1 / 3) / 2)
+    dry = Compartment("dry", "hull", use="dry")
+    with pytest.raises(NoWay, match="compartment already"):
+        CHANGES["water"].way(box(compartments=(dry,)))
+    assert CHANGES["water"].way(box(compartments=(dataclasses.replace(dry, low_m=0.25),))).high == pytest.approx(0.21)
+    with pytest.raises(NoWay, match="no buoyancy to spare"):
+        CHANGES["ballast"].way(box(360.0))
+    assert CHANGES["ballast"].way(box()).make(1.0).weights[-1].known == "weighed"
+    with pytest.raises(NoAnswer, match="still be needed"):
+        loading.level_by(shifted(box(180.0, 1.9, 0.0, 0.1, WeightItem("tin", 40.0, (0.2, 0.0, 0.1), group="payload"))), [1])
+    deep = shifted(shifted(with_floats()))
+    assert CHANGES["lower"].way(deep).high == pytest.approx(0.05 + 0.8 * 0.1)
+    assert loading.with_load(box(), loading.Load(1.0, (1.0, 0.0, 0.1)), "Sand", material="moon dust").weights[-1].material == ""

@@ -38,7 +38,7 @@ INSTALL = $(BIN)/uv pip install -q --require-hashes $(1) || $(BIN)/python -m pip
 	touch $@
 
 test: check css-check chromium
-	$(BIN)/python -m pytest -n auto
+	$(BIN)/python -m pytest -n auto --dist worksteal
 
 check: .venv/dev.stamp
 	$(BIN)/ruff check .

@@ -28,7 +28,7 @@ MUTATED = (
     "src/yarekeel/web/stages/*/commands.py",
 )
 TESTS = (
-    "tests/stages", "tests/web/test_wiring.py", "tests/web/test_pages.py", "tests/web/weights",
+    "tests/stages", "tests/web/test_wiring.py", "tests/web/test_taken.py", "tests/web/test_pages.py", "tests/web/weights",
     "tests/web/brief", "tests/web/afloat", "tests/web/stability", "tests/web/shape",
 )  # fmt: skip
 AT_IMPORT = re.compile(

@@ -20,7 +20,8 @@ from yarekeel.stages.design.design import with_value
 from yarekeel.stages.trials.trials import FloatTest
 from yarekeel.store import migrations
 from yarekeel.store.engine import open_database
-from yarekeel.store.yard import Yard, letter_of
+from yarekeel.store.records import letter_of
+from yarekeel.store.yard import Yard
 
 TEST = FloatTest("2026-05-01", mass_kg=4.4, seen=("tippy",))
 

@@ -6,6 +6,7 @@ A stand-in behaves as the real thing would (seeded, so that a run can be had aga
 import math
 import threading
 import time
+from abc import ABC, abstractmethod
 from collections import deque
 from collections.abc import Callable
 from typing import Generic, Protocol, TypeVar
@@ -35,7 +36,7 @@ class Numbered(Protocol):
 R = TypeVar("R", bound=Numbered)
 
 
-class Bench(Generic[R]):
+class Bench(ABC, Generic[R]):
     """Reads one port for every page that looks on; thread-safe. The port is asked ``every`` so often, and for what came within
     ``behind`` while nobody looked."""
 
@@ -72,6 +73,6 @@ class Bench(Generic[R]):
         """The number of the newest reading: a page that begins wants none from before."""
         return max((r.number for r in self.after(0)), default=1) - 1
 
+    @abstractmethod
     def read(self, number: int, at: Seconds, line: str | None) -> R:
         """A line as a reading; noise on the line is no reading."""
-        raise NotImplementedError

@@ -6,42 +6,19 @@ import math
 import pytest
 
 from tests.deeds import done
+from tests.stages.changes.hulls import box, shifted, submarine
 from tests.stages.rafts import raft
 from tests.stages.stability.test_stability import heavy_raft
 from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.core.geometry.families import Box, TwinHull
-from yarekeel.core.stability.roll_fit import RollFit
-from yarekeel.core.water import Water
 from yarekeel.core.weights.items import WeightItem
-from yarekeel.core.weights.weigh_in import Found
-from yarekeel.instruments.scale import ScaleBench
-from yarekeel.instruments.shelf import Shelf
-from yarekeel.stages.afloat import forced, swamped
-from yarekeel.stages.afloat.dive import state_at
+from yarekeel.stages.afloat import forced
 from yarekeel.stages.changes import loading
 from yarekeel.stages.changes.change import NoWay
 from yarekeel.stages.changes.register import CHANGES
 from yarekeel.stages.changes.ways import added_float, ballast_at, foam, level, tank
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Compartment, Design
-from yarekeel.units import SYSTEMS
-from yarekeel.web.stages.commands import Doing, command_of
-
-
-def box(mass: float = 180.0, x: float = 1.0, y: float = 0.0, z: float = 0.1, *more: WeightItem, **changes) -> Craft:
-    """The decked raft of 2 x 0.6 x 0.3 m with a mass at a place."""
-    items = (WeightItem("all up", mass, (x, y, z), "weighed"), *more)
-    return Craft(dataclasses.replace(heavy_raft(), weights=items, **changes))
-
-
-def shifted(craft: Craft) -> Craft:
-    """The same boat drawn 3 m further forward and 0.2 m lower, as its weights are: what is said of it must not hang on its origin."""
-    by = (3.0, 0.0, -0.2)
-    bodies = tuple(dataclasses.replace(b, at_m=tuple(a + d for a, d in zip(b.at_m, by, strict=True))) for b in craft.design.bodies)
-    lines = tuple(dataclasses.replace(w, at_m=tuple(a + d for a, d in zip(w.at_m, by, strict=True))) for w in craft.design.weights)
-    rooms = tuple(dataclasses.replace(c, aft_m=c.aft_m + 3.0, fore_m=c.fore_m + 3.0) for c in craft.design.compartments)
-    return Craft(dataclasses.replace(craft.design, bodies=bodies, weights=lines, compartments=rooms))
-
+from yarekeel.stages.design.design import Body, Compartment
 
 # Floats against a force
 
@@ -94,123 +71,6 @@ def test_the_button_adds_the_float_for_the_forces_that_were_asked_about(forces):
             done(craft, "answer.size", what=what, **given)
         return
     assert done(craft, "answer.size", what=what, **given).bodies[-1] == answer.body
-
-
-# Trim of the dived boat
-
-
-def submarine(mass: float = 70.0, x: float = 0.5) -> Craft:
-    """A box of 1 x 0.25 x 0.4 m, 100 l, with a tank of 20 l amidships: dived it is 100 l less ``mass`` less 20 kg light."""
-    return Craft(
-        Design(
-            "Box",
-            Water(density_kg_m3=1000.0),
-            bodies=(Body("hull", Box(1.0, 0.25, 0.4)),),
-            weights=(WeightItem("All", mass, (x, 0.0, 0.12), group="structure"),),
-            compartments=(Compartment("tank", "hull", 0.4, 0.6, None, None, None, None, "tank", room=1.0),),
-        )
-    )
-
-
-def test_lead_and_foam_by_two_equations_by_hand():
-    """10 kg light. Of force lead - lift = 10, of moment 0.6 lead - 0.2 lift = 100 x 0.5 - (70 x 0.48 + 20 x 0.5) = 6.4: 11 and 1 kg."""
-    with pytest.raises(NoAnswer, match="foam would have to be less"):
-        tank.trim_out(submarine(), 0.3, 0.7)
-    craft = submarine(70.0, 0.48)
-    found = tank.trim_out(craft, 0.6, 0.2)
-    lead, lift = 11.0, 1.0
-    assert found.lead == pytest.approx(lead, rel=1e-9)
-    assert found.foam == pytest.approx(lift / (1000 - 80), rel=1e-9)  # PVC foam of 80 kg/m3
-    assert found.foam_mass == pytest.approx(found.foam * 1000 - lift, rel=1e-9)
-    assert found.lead_at == pytest.approx((0.6, 0.0, 0.04))
-    assert found.foam_at == pytest.approx((0.2, 0.0, 0.4 + found.foam ** (1 / 3) / 2))
-    after = Craft(tank.with_trim(craft, found))
-    dived = state_at(after, 1.0)
-    assert dived.net == pytest.approx(0.0, abs=1e-6)
-    assert math.degrees(dived.attitude.trim) == pytest.approx(0.0, abs=0.01)
-    lines = {w.name: w for w in after.design.weights}
-    assert lines["Trim lead"].mass_kg == pytest.approx(lead)
-    assert lines["Trim lead"].material == "lead"
-    assert (lines["Trim foam"].group, lines["Trim foam"].recipe.body) == ("foam", "trim foam")
-    assert after.design.bodies[-1].role == "foam"
-    assert after.design.bodies[-1].shape.length_m == pytest.approx(found.foam ** (1 / 3))
-
-
-def test_places_outside_or_at_one_place_are_refused():
-    for lead_x, foam_x in ((-0.1, 0.5), (0.5, 1.1), (1.1, 0.5), (0.5, -0.1)):
-        with pytest.raises(InvalidInput, match="between 0 and 1 m"):
-            tank.trim_out(submarine(), lead_x, foam_x)
-    with pytest.raises(NoAnswer, match="set them apart"):
-        tank.trim_out(submarine(), 0.5, 0.5005)
-    with pytest.raises(NoAnswer, match="lead would have to be less"):
-        tank.trim_out(submarine(90.0), 0.3, 0.6)
-
-
-def test_lead_alone_or_foam_alone_lies_where_it_levels():
-    """10 kg light with G at 0.48 m: lead where its moment is, (50 - 43.6) / 10 = 0.64 m. 10 kg heavy: foam alone, by the same."""
-    light = tank.trim_alone(submarine(70.0, 0.48))
-    assert (light.lead, light.lead_at[0], light.foam) == (pytest.approx(10.0), pytest.approx(0.64), 0.0)
-    aft = tank.trim_alone(submarine(70.0, 0.52))
-    assert (aft.lead, aft.lead_at[0]) == (pytest.approx(10.0), pytest.approx(0.36))
-    heavy = tank.trim_alone(submarine(90.0, 0.49))
-    assert (heavy.lead, heavy.foam_at[0]) == (0.0, pytest.approx((50 - 90 * 0.49 - 10.0) / -10.0))
-    assert heavy.foam > 0.01
-    with pytest.raises(NoAnswer, match="neither rises nor sinks"):
-        tank.trim_alone(submarine(80.0))
-    with pytest.raises(NoAnswer, match="Lead alone would have to lie outside"):
-        tank.trim_alone(submarine(70.0, 0.40))
-
-
-def test_a_tank_that_takes_it_under_holds_what_is_left_of_its_lift():
-    """30 l of room are left over 70 kg; in the lower half of 0.25 x 0.2 m that is 0.6 m of length, about where it dives level."""
-    bare = dataclasses.replace(submarine(70.0, 0.5).design, compartments=())
-    one = tank.tank_for(Craft(bare))
-    assert (one.aft_m, one.fore_m, one.high_m) == pytest.approx((0.2, 0.8, 0.2), abs=1e-6)
-    assert (one.use, one.body, one.room, one.vented) == ("tank", "hull", 1.0, False)
-    ahead = tank.tank_for(Craft(dataclasses.replace(bare, weights=(WeightItem("All", 70.0, (0.48, 0.0, 0.12)),))))
-    assert ((ahead.aft_m + ahead.fore_m) / 2) == pytest.approx((50 - 70 * 0.48) / 30, abs=1e-6)
-    for mass, x, words in ((101.0, 0.5, "lighten it first"), (70.0, 0.1, "outside the hull"), (40.0, 0.5, "does not hold enough")):
-        heavy = dataclasses.replace(bare, weights=(WeightItem("All", mass, (x, 0.0, 0.12)),))
-        with pytest.raises(NoAnswer, match=words):
-            tank.tank_for(Craft(heavy))
-
-
-# Foam in an open boat
-
-
-def test_foam_lies_under_the_rim_against_the_sides():
-    """40 kg of glass of 2560 kg/m3 weigh 24.4 kg under water: foam of 33 kg/m3 that lifts that and 5 kg more, in two blocks 0.8 m long."""
-    craft = Craft(
-        dataclasses.replace(raft(), weights=(WeightItem("Shell", 40.0, (1.0, 0.0, 0.1), group="structure", material="glass_fibre"),))
-    )
-    now = swamped.assess(craft).carries
-    assert now == pytest.approx(40 * (1000 / 2560 - 1), rel=1e-9)
-    lifts = 5.0 - now
-    answer = foam.foam_for(craft, 5.0)
-    assert answer.volume == pytest.approx(lifts / (1000 - 33), rel=1e-9)
-    side = math.sqrt(answer.volume / 2 / 0.8)
-    assert answer.size == pytest.approx((0.8, side, side))
-    assert answer.at == pytest.approx((1.0, 0.3 - side / 2, 0.3 - side / 2), abs=1e-2)
-    assert abs(answer.trim) < 1e-6
-    assert (answer.mass, answer.lifts) == pytest.approx((answer.volume * 33, lifts))
-    long = foam.foam_for(craft, 5.0, long=1.2)
-    assert long.size[0] == pytest.approx(1.2)
-    after = Craft(foam.with_foam(craft, answer))
-    body, line = after.design.bodies[-1], after.design.weights[-1]
-    assert body.at_m == pytest.approx((0.6, 0.3 - side / 2, 0.3 - side), abs=1e-2)
-    assert (body.role, body.mirrored, line.group, line.recipe.body) == ("foam", True, "foam", body.name)
-    assert swamped.assess(after).carries == pytest.approx(5.0, rel=1e-3)
-    assert done(craft, "answer.foam", spare=5.0, material="pvc_foam").weights[-1].recipe.material == "pvc_foam"
-
-
-def test_foam_goes_to_where_the_swamped_boat_lies_level():
-    """24.4 kg under water amidships and a steel engine of 12 kg, 10.5 under water, at 0.3 m: the foam has its middle over theirs."""
-    engine = WeightItem("Engine", 12.0, (0.3, 0.0, 0.1), group="drive", material="steel")
-    shell = WeightItem("Shell", 40.0, (1.0, 0.0, 0.1), group="structure", material="glass_fibre")
-    answer = foam.foam_for(Craft(dataclasses.replace(raft(), weights=(shell, engine))), 5.0)
-    under = 40 * (1 - 1000 / 2560), 12 * (1 - 1000 / 7850)
-    assert answer.at[0] == pytest.approx((under[0] * 1.0 + under[1] * 0.3) / sum(under), abs=1e-2)
-    assert abs(answer.trim) < 1e-4
 
 
 # Moves and ballast that level
@@ -420,53 +280,6 @@ def test_an_outrigger_is_a_pair_a_third_in_the_water():
     assert way.make(0.05).bodies[-1].shape.length_m == pytest.approx(0.6)
     assert way.title(0.1, craft)[1]["y"] == pytest.approx(0.66)
     assert way.work(0.1, craft)[1]["span"] == pytest.approx(1.32)
-
-
-# What instruments read is taken over
-
-
-class Ticking:
-    """A clock that goes on by itself."""
-
-    now = 1000.0
-
-    def __call__(self) -> float:
-        return self.now
-
-
-def test_a_reading_is_taken_over_for_what_it_was_taken():
-    shelf, clock = Shelf(), Ticking()
-    bench = ScaleBench(clock=clock)
-    shelf._all["scale", 1] = bench
-    bench.put(2.5)
-    for _ in range(50):
-        clock.now += 0.12
-        last = bench.after(0)[-1]
-    command = command_of("scale.take")
-    doing = Doing(box(), SYSTEMS["mm_kg"], shelf, 1)
-    after = command.done(doing, {"number": last.number, "path": "weigh_in.scale_kg"})[0].design
-    assert after.weigh_in.scale_kg == round(bench.take(last.number, f"{after.name} weigh_in.scale_kg"), 6)
-    assert after.weigh_in.scale_kg == pytest.approx(2.5, abs=0.02)
-    for path in ("weights.0.mass_kg", "weigh_in.rise_m", "weigh_in.scale_kg.x"):
-        with pytest.raises(InvalidInput, match="which reading"):
-            command.done(doing, {"number": last.number, "path": path})
-
-
-def test_a_timed_roll_is_taken_as_ten_rolls_and_half_their_band():
-    """The limit of ten times a period is half its 95 % band, a millisecond at least."""
-
-    class Timed:
-        def __init__(self, half: float) -> None:
-            self.half = half
-
-        def fitted(self) -> RollFit:
-            return RollFit(Found(1.23456, self.half), 0.0, 0.1, 6.0, 0.001)
-
-    for half, limit in ((0.004, 0.02), (0.00001, 0.001)):
-        shelf = Shelf()
-        shelf.tilt = lambda boat, half=half: Timed(half)
-        read = command_of("tilt.period").done(Doing(box(), SYSTEMS["mm_kg"], shelf, 1), {})[0].design.incline
-        assert (read.rolls, read.time_s, read.time_limit_s) == (10, 12.346, pytest.approx(limit))
 
 
 def test_edges_of_what_can_be_done():

@@ -1,21 +1,19 @@
 """Stability: GM and the righting arm as far as upside down, both ways, with what it meets on the way, in a builder's words."""
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from yarekeel.core.errors import BoatSinks, Unsolved
 from yarekeel.core.findings import Finding, Remedy
-from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
 from yarekeel.core.quantities import CubicMetres, Metres, Point, Radians
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
 from yarekeel.core.stability.righting import (
     Righted,
     RightingCurve,
-    RightingPoint,
     crossing,
     dived_arm,
     is_symmetric,
@@ -29,7 +27,7 @@ from yarekeel.stages.afloat.flooding import BilgePlace
 from yarekeel.stages.brief.brief import caution
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.limits import limit_always, limit_of
-from yarekeel.stages.design.outers import outers_of
+from yarekeel.stages.stability.events import Event, events_along
 
 HEELS: tuple[Radians, ...] = tuple(math.radians(a) for a in [*range(0, 20, 2), *range(20, 181, 5)])
 """Closer together where a small boat is used."""
@@ -39,15 +37,6 @@ EARLY: Radians = math.radians(20)
 """Water that comes in before that comes in early (common practice)."""
 LOWERINGS = 5
 COARSE: tuple[Radians, ...] = tuple(math.radians(a) for a in (*range(0, 180, 12), 177))
-
-
-@dataclass(frozen=True, slots=True)
-class Event:
-    """Something that meets the surface at a heel. ``code``: rim, opening, touches, flies, under, propeller."""
-
-    code: str
-    name: str
-    heel: Radians
 
 
 @dataclass(frozen=True, eq=False)
@@ -129,7 +118,7 @@ def swept(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres = 
         return _none((_unsolved(error),))
     try:
         starboard, port, symmetric = curves_of(boat, heels)
-        events = tuple(e for curve in ((starboard,) if symmetric else (starboard, port)) for e in _events(craft, boat, curve))
+        events = tuple(e for curve in ((starboard,) if symmetric else (starboard, port)) for e in events_along(craft, boat, curve))
         around = (*reversed(port.points[1:]), *starboard.points)
         rests = rests_of(boat, around)
         starboard, port = (_refined(boat, c) for c in (starboard, port))
@@ -205,45 +194,6 @@ def _lowering(boat: Righted, curves: tuple[RightingCurve, ...]) -> Metres | None
     else:
         return None
     return lowered
-
-
-def _height_of(at: Point) -> Callable[[RightingPoint], Metres]:
-    return lambda p: p.attitude.height_of(at)
-
-
-def _events(craft: Craft, boat: Righted, curve: RightingCurve) -> list[Event]:
-    """What meets the surface on the way out to one side, each as it first does."""
-    out: list[Event] = []
-
-    def first(code: str, name: str, height: Callable[[RightingPoint], Metres], falling: bool) -> None:
-        values = [height(p) for p in curve.points]
-        for k in range(len(values) - 1):
-            if (values[k] > 0 >= values[k + 1]) if falling else (values[k] <= 0 < values[k + 1]):
-                out.append(Event(code, name, crossing(boat, curve.points[k], curve.points[k + 1], height).heel))
-                return
-
-    first("rim", "rim" if craft.hull.open else "deck edge", lambda p: p.freeboard, True)
-    for name, at in craft.openings:
-        first("opening", name, _height_of(at), True)
-    for outer in outers_of(craft):
-
-        def lowest(p: RightingPoint, z: Floats = outer.points) -> Metres:
-            return float((z @ np.array(p.attitude.up)).min()) + p.origin_height
-
-        def highest(p: RightingPoint, z: Floats = outer.points) -> Metres:
-            return float((z @ np.array(p.attitude.up)).max()) + p.origin_height
-
-        if outer.side * curve.side < 0:  # on the side that goes down
-            first("touches", outer.name, lowest, True)
-            first("under", outer.name, highest, True)
-        elif not outer.is_float or lowest(curve.points[0]) < 0:
-            first("flies", outer.name, lowest, False)
-    for motor in craft.design.drive.motors:
-        if curve.points[0].attitude.height_of(motor.at_m) < 0:
-            first("propeller", motor.name, _height_of(motor.at_m), False)
-    if not craft.hull.open:
-        out = [replace(e, code="deck") if e.code == "rim" else e for e in out]
-    return sorted(out, key=lambda e: abs(e.heel))
 
 
 # Verdicts

@@ -8,7 +8,7 @@ from fastapi import APIRouter
 from fastapi.responses import HTMLResponse
 
 from yarekeel.stages.judging import compare
-from yarekeel.store.yard import Revision
+from yarekeel.store.records import Revision
 from yarekeel.units import SYSTEMS, field_text, say
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now

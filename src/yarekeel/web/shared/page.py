@@ -13,7 +13,7 @@ from yarekeel.core.resistance.friction import hull_speed
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
-from yarekeel.store.yard import Boat, Revision, letter_of
+from yarekeel.store.records import Boat, Revision, letter_of
 from yarekeel.units import SYSTEMS, System, WordedFinding, number_in, said, say, unit_of
 
 

@@ -2,7 +2,7 @@
 
 from fastapi.responses import Response
 
-from yarekeel.store.yard import Revision
+from yarekeel.store.records import Revision
 
 
 def sent(revision: Revision, data: bytes, kind: str, media: str) -> Response:

@@ -7,7 +7,7 @@ from functools import cached_property
 from yarekeel.core.errors import InvalidInput
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
-from yarekeel.store.yard import Boat, Revision
+from yarekeel.store.records import Boat, Revision
 from yarekeel.units import parse
 from yarekeel.web.shared.fields import Field, field
 from yarekeel.web.shared.page import Reader, craft_of

@@ -17,7 +17,7 @@ from yarekeel.stages.design import editing
 from yarekeel.stages.design.aboard import refreshed
 from yarekeel.stages.design.design import Design, value_at
 from yarekeel.stages.design.faults import fault_of
-from yarekeel.store.yard import Boat, Revision
+from yarekeel.store.records import Boat, Revision
 from yarekeel.units import SYSTEMS, said
 from yarekeel.web.shared.access import ShelfDep, YardDep
 from yarekeel.web.shared.fields import field, parsed, spec_of

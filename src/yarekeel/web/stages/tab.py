@@ -50,6 +50,8 @@ class Tab:
     answers: tuple[Answer, ...] = ()
     note: str = ""
     """Said small under the verdicts."""
+    figures_beside: bool = False
+    """Its readouts stand with the verdicts, not under the drawing."""
 
 
 def tabs_of(package: ModuleType) -> dict[str, Any]:

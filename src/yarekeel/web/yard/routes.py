@@ -14,7 +14,8 @@ from yarekeel.exchange import boat_file, bundle, mesh_in, photo
 from yarekeel.stages.design.brief import DEFAULTS
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Design
-from yarekeel.store.yard import Boat, Yard
+from yarekeel.store.records import Boat
+from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now

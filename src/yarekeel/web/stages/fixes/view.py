@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from yarekeel.stages.fixes import fixes
 from yarekeel.stages.fixes.fixes import Candidate, FixesAssessment
 from yarekeel.stages.judging.outcome import Outcome
-from yarekeel.store.yard import TrialRecord
+from yarekeel.store.records import TrialRecord
 from yarekeel.units import WordedFinding, fill, said
 from yarekeel.web.shared.page import Reader, craft_of
 from yarekeel.web.stages.page_request import PageRequest

@@ -11,7 +11,7 @@ from yarekeel.core.geometry.families.mesh_file import METRES_PER_UNIT
 from yarekeel.core.geometry.placing import AXES
 from yarekeel.drawing import mesh_picture
 from yarekeel.drawing.view import ABOVE
-from yarekeel.store.yard import Revision
+from yarekeel.store.records import Revision
 from yarekeel.units import SYSTEMS, System, say
 from yarekeel.web.stages.shape.drafts import Draft, across
 

@@ -4,7 +4,8 @@ from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from yarekeel.store.yard import Boat, Revision, Yard
+from yarekeel.store.records import Boat, Revision
+from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import BY_SLUG, Reader, float_of, frame_of

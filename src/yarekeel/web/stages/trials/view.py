@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from yarekeel.core.errors import InvalidInput
 from yarekeel.stages.trials import trials
 from yarekeel.stages.trials.trials import SYMPTOMS, Comparison, FloatTest
-from yarekeel.store.yard import Boat, TrialRecord
+from yarekeel.store.records import Boat, TrialRecord
 from yarekeel.units import WordedFinding, parse, plain
 from yarekeel.web.shared.page import Reader, craft_of, float_of
 from yarekeel.web.stages.page_request import PageRequest

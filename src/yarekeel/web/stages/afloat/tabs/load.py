@@ -42,7 +42,7 @@ def view(asked: PageRequest) -> Tab:
         figure(title, load.mass, "mass", f"then {load.limit}; {say(load.at[0], 'length')} from aft, {say(load.at[2], 'length')} up")
         for title, load in placed
     )
-    return Tab(readouts=readouts, title="It takes, until water comes in", more=LoadMore(solvers))
+    return Tab(readouts=readouts, title="It takes, until water comes in", more=LoadMore(solvers), figures_beside=True)
 
 
 def _said(ask: Callable[[], Answer], title: str) -> Answer:

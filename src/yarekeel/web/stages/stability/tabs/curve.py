@@ -9,7 +9,8 @@ from yarekeel.core.errors import InvalidInput, Unsolved
 from yarekeel.core.stability.righting import Righted, RightingCurve
 from yarekeel.drawing import righting, tank
 from yarekeel.drawing.righting import Curve, Happening
-from yarekeel.stages.stability.stability import Event, StabilityAssessment, end_of
+from yarekeel.stages.stability.events import Event
+from yarekeel.stages.stability.stability import StabilityAssessment, end_of
 from yarekeel.web.shared.page import Readout, craft_of
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.stability.heeled import Heeled, assessed, heeled

@@ -41,14 +41,38 @@ def _left(solid: Any, mesh: Mesh) -> Mesh | None:
         return None
 
 
-def inset(mesh: Mesh, thickness: Metres, open_top: bool) -> Mesh:
+def encloses(mesh: Mesh, point: Point) -> bool:
+    """Whether a point lies inside a closed mesh: the solid angles of its faces then add up to a whole turn (A. van Oosterom and
+    J. Strackee, IEEE Trans. Biomed. Eng. 30 (1983), eq. 8)."""
+    low, high = mesh.bounds
+    at = np.asarray(point, dtype=np.float64)
+    if np.any(at < low) or np.any(at > high):
+        return False
+    a, b, c = (mesh.corners[:, k] - at for k in range(3))
+    la, lb, lc = (np.linalg.norm(v, axis=1) for v in (a, b, c))
+    dot = la * lb * lc + np.einsum("ij,ij->i", a, b) * lc + np.einsum("ij,ij->i", b, c) * la + np.einsum("ij,ij->i", c, a) * lb
+    angle = 2 * np.arctan2(np.einsum("ij,ij->i", a, np.cross(b, c)), dot)
+    return bool(angle.sum() > 2 * np.pi)
+
+
+def inset(mesh: Mesh, thickness: Metres, open_top: bool, between: tuple[Corner, Corner] = ((None,) * 3, (None,) * 3)) -> Mesh:
     """The inner face of a wall of ``thickness``: every corner moved in so that its faces move by about that much.
 
-    With ``open_top`` the faces that look up do not count, so that an open boat's rim stays where it is. Meant for walls that
-    are thin against the body; the corners keep their numbers, and the faces theirs.
+    With ``open_top`` the faces that look up do not count, so that an open boat's rim stays where it is; nor do those that lie
+    in a plane the mesh was cut ``between``, whose corners stay in it. Meant for walls that are thin against the body; the
+    corners keep their numbers, and the faces theirs.
     """
     normals, areas = mesh.normals, np.linalg.norm(mesh.area_vectors, axis=1)
     counts = normals[:, 2] < DECK_UP if open_top else np.ones(len(normals), dtype=bool)
+    held = np.zeros(mesh.vertices.shape, dtype=bool)
+    for corner in between:
+        for axis, value in enumerate(corner):
+            if value is not None:
+                on = np.abs(mesh.vertices[:, axis] - value) < 1e-7
+                counts = counts & ~on[mesh.faces].all(axis=1)
+                held[:, axis] |= on
+    if open_top:
+        held[mesh.faces[normals[:, 2] >= DECK_UP].ravel(), 2] = True
     weight = np.where(counts, areas, 0.0)
     lean = np.zeros_like(mesh.vertices)
     for k in range(3):
@@ -61,7 +85,5 @@ def inset(mesh: Mesh, thickness: Metres, open_top: bool) -> Mesh:
         np.add.at(seen, mesh.faces[:, k], np.einsum("ij,ij->i", normals, lean[mesh.faces[:, k]]) * weight)
         np.add.at(share, mesh.faces[:, k], weight)
     along = np.clip(np.divide(seen, share, out=np.ones_like(seen), where=share > 0), 0.2, 1.0)
-    step = thickness * lean / along[:, None]
-    if open_top:
-        step[:, 2] = np.where(np.isin(np.arange(len(step)), mesh.faces[~counts]), 0.0, step[:, 2])
+    step = np.where(held, 0.0, thickness * lean / along[:, None])
     return Mesh(mesh.vertices - step, mesh.faces)

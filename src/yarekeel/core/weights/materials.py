@@ -13,6 +13,7 @@ LIGHTEST, DENSEST = 1.0, 25_000.0
 KINDS = ("wood", "plastic", "foam", "fibre and resin", "metal", "liquid")
 MAKERS = Source("Makers' data sheets, as generally printed; from memory", "from memory")
 WOOD = Source("US Forest Products Laboratory, Wood Handbook, table of specific gravities; from memory, at 12 % moisture", "from memory")
+LAMINATE = Source("Rule of mixtures, half resin by mass when laid up by hand (common practice)", "common practice")
 METALS = Source("Engineering tables of densities at 20 °C; from memory", "from memory")
 
 
@@ -69,6 +70,9 @@ def _table() -> tuple[Material, ...]:
         ("carbon_fibre", "Carbon fibre", "fibre and resin", 1790, 1750, 1820, MAKERS),
         ("epoxy", "Epoxy, cured", "fibre and resin", 1150, 1100, 1200, MAKERS),
         ("polyester", "Polyester, cured", "fibre and resin", 1200, 1150, 1250, MAKERS),
+        ("glass_laminate", "Glass laminate, by hand", "fibre and resin", 1590, 1400, 1800, LAMINATE),
+        ("carbon_laminate", "Carbon laminate, by hand", "fibre and resin", 1400, 1330, 1550, LAMINATE),
+        ("paint", "Paint, dry film", "fibre and resin", 1350, 1100, 1600, MAKERS),
         ("aluminium", "Aluminium", "metal", 2700, 2640, 2800, METALS),
         ("steel", "Steel", "metal", 7850, 7750, 7900, METALS),
         ("stainless", "Stainless steel", "metal", 7950, 7900, 8030, METALS),

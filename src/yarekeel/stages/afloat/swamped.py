@@ -8,16 +8,15 @@ from yarekeel.core.errors import NoRest
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.geometry.mesh import Mesh, block
-from yarekeel.core.geometry.spaces import inset
+from yarekeel.core.geometry.spaces import Corner, encloses, inset
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
 from yarekeel.core.hydrostatics.curves import rail_at
 from yarekeel.core.hydrostatics.inside import Laden, Part
 from yarekeel.core.kept import kept
-from yarekeel.core.quantities import CubicMetres, Kilograms, KilogramsPerCubicMetre, Metres, Point
-from yarekeel.core.rules.cfr_183 import submerged_share
+from yarekeel.core.quantities import CubicMetres, Kilograms, Metres, Point
 from yarekeel.core.sources import COMMON_PRACTICE, MECHANICS
-from yarekeel.core.weights.items import WeightItem
-from yarekeel.stages.design.craft import Craft, kernel_about
+from yarekeel.stages.design.craft import Craft, kernel_about, space_of
+from yarekeel.stages.design.design import Compartment
 
 Where = Literal["none", "about", "side", "stern"]
 HOLD: Kilograms = 7.0
@@ -51,11 +50,14 @@ class SwampedAssessment:
     findings: tuple[Finding, ...]
 
 
-def density_of(craft: Craft, item: WeightItem) -> KilogramsPerCubicMetre | None:
-    """What it is made of, by its recipe or by its own word; None where neither says."""
-    code = item.material or str(getattr(item.recipe, "material", ""))
-    found = craft.find_material(code)
-    return found.density if found else None
+def volume_of(craft: Craft, number: int) -> CubicMetres | None:
+    """What the materials of a line of the list displace under water: by its own word, else by its recipe, each material by its
+    own density; None where neither says."""
+    item, made = craft.items[number], craft.aboard.made[number]
+    named = craft.find_material(item.material)
+    if named is not None:
+        return item.mass_kg / named.density
+    return item.mass_kg * made.solid / made.mass if made is not None and made.mass > 0 and made.solid > 0 else None
 
 
 @kept
@@ -82,49 +84,82 @@ def assess(craft: Craft, people: int = 0, where: Where = "about", hold: Kilogram
 
 
 def displacers(craft: Craft) -> tuple[Laden, tuple[Carrier, ...], Kilograms]:
-    """All that still displaces: closed bodies and sealed spaces whole, the walls of open hulls, everything whose material is
-    known. What is part of a closed body displaces no more than that."""
+    """All that still displaces, each litre once: closed bodies and sealed spaces whole, with all that lies in them; of the
+    walls of open hulls what stands outside those; and outside them everything whose material is known."""
     bodies, rho = craft.design.bodies, craft.density
     centre = craft.hull.kernel.centre
     closed = {b.name for b in bodies if not (b.role == "hull" and b.deck == "open")}
-    parts = [Part(kernel_about(craft.piece(n), centre)) for n, b in enumerate(bodies) if b.name in closed and b.role != "fairing"]
-    parts += [Part(s.kernel) for s in craft.spaces if s.kernel and s.compartment.sealed and s.compartment.body not in closed]
+    whole = [craft.piece(n) for n, b in enumerate(bodies) if b.name in closed and b.role != "fairing"]
+    sealed = [s for s in craft.spaces if s.mesh is not None and s.compartment.sealed and s.compartment.body not in closed]
+    dry = [*whole, *(s.mesh for s in sealed if s.mesh is not None)]
+    parts = [Part(kernel_about(mesh, centre)) for mesh in dry]
+    foam = _foam_to_weigh(craft)
     wall: CubicMetres = 0.0
     carriers: list[Carrier] = []
     unknown = 0.0
-    for item in craft.items:
+    for number, item in enumerate(craft.items):
         if item.mass_kg <= 0 or item.group == "crew":
             continue
-        density = density_of(craft, item)
-        within = getattr(item.recipe, "body", None) in closed
-        if density is None and not within:
+        volume = volume_of(craft, number)
+        places = _places(item.at_m, craft.aboard.beside[number])
+        within = getattr(item.recipe, "body", None) in closed or (
+            not (item.structure and item.recipe is not None) and any(encloses(mesh, places[0]) for mesh in (whole if item.structure else dry))
+        )
+        if volume is None and not within:
             unknown += item.mass_kg
-        volume = item.mass_kg / density if density and not within else 0.0
-        under = item.mass_kg * (submerged_share(density, rho) if volume and density else 1.0)
-        carriers.append(Carrier(item.name, item.mass_kg, under, density is not None or within))
-        if volume and item.group == "structure":
-            wall += volume
-        elif volume:
-            parts.append(Part(_lump(volume, item.at_m, centre)))
+        free = 0.0 if volume is None or within else volume
+        if free and item.group == "foam" and item.recipe is None:
+            counted = min(free, foam)
+            free, foam = free - counted, foam - counted
+        carriers.append(Carrier(item.name, item.mass_kg, item.mass_kg - free * rho, volume is not None or within))
+        if free and item.structure:
+            wall += free
+        elif free:
+            parts += [Part(_lump(free / len(places), at, centre)) for at in places]
     open_hulls = [n for n, b in enumerate(bodies) if b.name not in closed]
     if wall > 0 and open_hulls:
-        parts += _walls([craft.piece(n) for n in open_hulls], wall, centre)
+        parts += _walls(craft, open_hulls, [s.compartment for s in sealed], wall)
     return Laden(craft.hull.kernel, parts), tuple(sorted(carriers, key=lambda c: c.under_water)), unknown
 
 
+def _foam_to_weigh(craft: Craft) -> CubicMetres:
+    """Volume of the foam bodies that no recipe gives the mass of: typed lines of foam are the mass of it, not more foam."""
+    names = {b.name for b in craft.design.bodies if b.role == "foam"}
+    bodies = math.fsum(craft.piece(n).volume for n, b in enumerate(craft.design.bodies) if b.role == "foam")
+    made = zip(craft.items, craft.aboard.made, strict=True)
+    return max(0.0, bodies - math.fsum(m.solid for i, m in made if m is not None and i.mass_kg > 0 and getattr(i.recipe, "body", None) in names))
+
+
+def _places(at: Point, beside: Metres) -> list[Point]:
+    """Where a line of the list stands: once, or one on each side."""
+    x, y, z = at
+    return [(x, beside, z), (x, -beside, z)] if beside else [(x, y, z)]
+
+
 @kept
-def _inner(mesh: Mesh, thickness: Metres) -> Mesh:
-    return inset(mesh, thickness, open_top=True)
+def _inner(mesh: Mesh, thickness: Metres, low: Corner, high: Corner) -> Mesh:
+    return inset(mesh, thickness, open_top=True, between=(low, high))
 
 
-def _walls(meshes: list[Mesh], volume: CubicMetres, centre: Point) -> list[Part]:
-    """The walls of open hulls as outer less inner surface, counted so that together they hold ``volume``."""
-    pairs = [(m, _inner(m, WALL_SHARE * float(m.bounds[1][2] - m.bounds[0][2]))) for m in meshes]
-    form = math.fsum(outer.volume - inner.volume for outer, inner in pairs)
-    if form <= 0:
-        return []
-    share = volume / form
-    return [p for outer, inner in pairs for p in (Part(kernel_about(outer, centre), share), Part(kernel_about(inner, centre), -share))]
+def _walls(craft: Craft, hulls: list[int], sealed: list[Compartment], volume: CubicMetres) -> list[Part]:
+    """The walls of open hulls as outer less inner surface, counted so that all of them hold ``volume``; what of them bounds a
+    sealed space is left out, since that displaces whole."""
+    centre = craft.hull.kernel.centre
+    nowhere: Corner = (None, None, None)
+    parts: list[Part] = []
+    form: CubicMetres = 0.0
+    for n in hulls:
+        outer = craft.piece(n)
+        thickness = WALL_SHARE * float(outer.bounds[1][2] - outer.bounds[0][2])
+        inner = _inner(outer, thickness, nowhere, nowhere)
+        form += outer.volume - inner.volume
+        parts += [Part(kernel_about(outer, centre), 1.0), Part(kernel_about(inner, centre), -1.0)]
+        for one in (c for c in sealed if c.body == craft.design.bodies[n].name):
+            space = space_of(craft.design.bodies[n], n, one)
+            if space is not None:
+                hollow = _inner(space, thickness, one.low, one.high)
+                parts += [Part(kernel_about(space, centre), -1.0), Part(kernel_about(hollow, centre), 1.0)]
+    return [Part(p.kernel, p.share * volume / form) for p in parts] if form > 0 else []
 
 
 @kept

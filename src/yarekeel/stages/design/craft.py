@@ -156,7 +156,7 @@ class Craft:
         if body.role in ("foam", "appendage", "fairing"):
             fault = f"“{space.body}” is solid or dry: water has no room in it. Put the compartment in a hull or a float."
             return Space(space, None, None, ratio, fault)
-        mesh = _space(_plain(body), number, space.low, space.high)
+        mesh = space_of(body, number, space)
         if mesh is None:
             fault = f"“{space.name}” lies outside {space.body}: its bulkheads leave nothing between them."
             return Space(space, None, None, ratio, fault)
@@ -252,6 +252,11 @@ def _alone(body: Body, number: int) -> Hull:
 @kept
 def _space(body: Body, number: int, low: Corner, high: Corner) -> Mesh | None:
     return clipped(_piece(body, number), low, high)
+
+
+def space_of(body: Body, number: int, space: Compartment) -> Mesh | None:
+    """What of a body lies between a compartment's bulkheads; None for nothing. Raises InvalidInput."""
+    return _space(_plain(body), number, space.low, space.high)
 
 
 def half(body: Body, number: int, side: int) -> Mesh:

@@ -43,4 +43,4 @@ class Block:
             Fact("Density", stuff.density, "density", f"{stuff.title}, {stuff.low:g} to {stuff.high:g} kg/m³"),
         )
         inertia = turned_tensor(box_tensor(mass, size), (self.roll_deg, self.pitch_deg, self.yaw_deg))
-        return Made(mass, inertia=inertia, spread=stuff.spread, facts=facts)
+        return Made(mass, inertia=inertia, spread=stuff.spread, facts=facts, solid=volume)

@@ -35,4 +35,5 @@ class Foam:
             Fact("Density", stuff.density, "density", f"{stuff.title}, {stuff.low:g} to {stuff.high:g} kg/m³"),
         )
         x, y, z = mesh.centroid.tolist()
-        return Made(mass=mass, offset=(x, y, z), inertia=tensor(mass / mesh.volume * mesh.second_moments), spread=stuff.spread, facts=facts)
+        inertia = tensor(mass / mesh.volume * mesh.second_moments)
+        return Made(mass=mass, offset=(x, y, z), inertia=inertia, spread=stuff.spread, facts=facts, solid=volume)

@@ -56,7 +56,8 @@ class Frames:
         x, y, z = (areas @ places / total).tolist()
         away = places - [x, y, z]
         second = each * (second + np.einsum("n,ni,nj->ij", areas, away, away))
-        return Made(mass=each * total, offset=(x, y, z), inertia=tensor(second), spread=stuff.spread, facts=facts)
+        solid = self.thickness_m * total
+        return Made(mass=each * total, offset=(x, y, z), inertia=tensor(second), spread=stuff.spread, facts=facts, solid=solid)
 
     def _cut(self, hull: Hull) -> tuple[Floats, Floats, Floats]:
         """Area (n,) and centroid (n, 3) of each frame; their second moments of area (3, 3) about their own centroids, summed."""

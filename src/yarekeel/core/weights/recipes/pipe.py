@@ -61,6 +61,5 @@ class Pipe:
             Fact("Density", stuff.density, "density", f"{stuff.title}, {stuff.low:g} to {stuff.high:g} kg/m³"),
         )
         ox, oy, oz = (turned(turn) @ [x, 0.0, 0.0]).tolist()
-        return Made(
-            mass=mass, offset=(ox, oy, oz), inertia=turned_tensor(np.diag([along, across, across]), turn), spread=stuff.spread, facts=facts
-        )
+        inertia, solid = turned_tensor(np.diag([along, across, across]), turn), mass / stuff.density
+        return Made(mass=mass, offset=(ox, oy, oz), inertia=inertia, spread=stuff.spread, facts=facts, solid=solid)

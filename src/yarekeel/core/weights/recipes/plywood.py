@@ -48,7 +48,7 @@ class Plywood:
             Fact("Area", area, "area", "of all panels, after cutting"),
             Fact("Density", sheet.density, "density", f"{sheet.title}, {sheet.low:g} to {sheet.high:g} kg/m³"),
         )
-        return Made(mass, inertia=box_tensor(mass, size), spread=sheet.spread, facts=facts)
+        return Made(mass, inertia=box_tensor(mass, size), spread=sheet.spread, facts=facts, solid=area * self.thickness_m)
 
 
 def box_tensor(mass: Kilograms, size: tuple[Metres, Metres, Metres]) -> np.ndarray:

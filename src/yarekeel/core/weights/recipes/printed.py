@@ -70,4 +70,5 @@ class Printed:
             inertia=tensor(mass / volume * second) if volume else tensor(np.zeros((3, 3))),
             spread=stuff.spread,
             facts=facts,
+            solid=plastic,
         )

@@ -11,6 +11,7 @@ from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.parameters import areal, check_parameters, choice, count, length, named, ratio
 from yarekeel.core.quantities import KilogramsPerSquareMetre, Point, SquareMetres
+from yarekeel.core.weights.materials import MATERIALS
 from yarekeel.core.weights.recipes.made import Basis, Made, tensor
 
 NOT_BUILT = "past what is laid up by hand"
@@ -33,6 +34,8 @@ class Skin:
     layers_outside: int = count(1, "Layers outside", "of cloth", 0, 20, ("no cloth", NOT_BUILT))
     layers_inside: int = count(0, "Layers inside", "of cloth", 0, 20, ("no cloth", NOT_BUILT))
     cloth_kg_m2: float = areal(0.200, "Cloth", "weight of one layer, dry", 0.0, 2.0, ("no cloth", "heavier than cloth is woven"))
+    fibre: str = named("glass_fibre", "Fibre", "what the cloth is woven of", "material")
+    resin: str = named("epoxy", "Resin", "what it is laid up with", "material")
     resin_share: float = ratio(0.5, "Resin share", "of the laminate's mass; half by hand", 0.0, 0.8, ("dry cloth", "hardly any cloth"))
     coats: int = count(0, "Coats of paint", "inside and outside together", 0, 20, ("bare", "past what is painted"))
     paint_kg_m2: float = areal(0.08, "A coat", "weight of a coat, dry", 0.0, 1.0, ("nothing", "more than a coat"))
@@ -42,7 +45,7 @@ class Skin:
 
     def made(self, basis: Basis) -> Made:
         """Area and centre of the surface, exact on the facets; the skin's own thickness is not taken off it."""
-        core = basis.material(self.material, "material")
+        core, fibre, resin = (basis.material(getattr(self, name), name) for name in ("material", "fibre", "resin"))
         area, centre, second = surface_of(basis.body(self.body), self.over == "all")
         cloth = (self.layers_outside + self.layers_inside) * self.cloth_kg_m2
         sheet, laminate, paint = self.thickness_m * core.density, cloth / (1 - self.resin_share), self.coats * self.paint_kg_m2
@@ -54,9 +57,10 @@ class Skin:
             Fact("Resin", area * (laminate - cloth), "mass", "so much that it is its share of the laminate"),
             Fact("Paint", area * paint, "mass", "coats times what one weighs"),
         )
-        return Made(
-            mass=area * each, offset=centre, inertia=tensor(each * second), spread=core.spread * sheet / each if each else 0.0, facts=facts
-        )
+        thick = self.thickness_m + cloth / fibre.density + (laminate - cloth) / resin.density + paint / MATERIALS["paint"].density
+        unsure = core.spread * sheet / each if each else 0.0
+        inertia = tensor(each * second)
+        return Made(mass=area * each, offset=centre, inertia=inertia, spread=unsure, facts=facts, solid=area * thick)
 
 
 def surface_of(hull: Hull, deck: bool, only: Floats | None = None) -> tuple[SquareMetres, Point, Floats]:

@@ -39,4 +39,5 @@ class Tank:
             Fact("Density", liquid.density, "density", f"{liquid.title}, {liquid.low:g} to {liquid.high:g} kg/m³"),
         )
         size = (self.length_m, self.width_m, depth)
-        return Made(mass=mass, offset=(0.0, 0.0, depth / 2), inertia=box_tensor(mass, size), spread=liquid.spread, facts=facts)
+        inertia = box_tensor(mass, size)
+        return Made(mass=mass, offset=(0.0, 0.0, depth / 2), inertia=inertia, spread=liquid.spread, facts=facts, solid=volume)

@@ -40,4 +40,5 @@ class Wire:
             Fact("Insulation", insulation, "mass", f"taken as {cover.title}"),
         )
         share = (metal * stuff.spread + insulation * cover.spread) / (metal + insulation)
-        return Made(metal + insulation, spread=share, facts=facts)
+        solid = metal / stuff.density + insulation / cover.density
+        return Made(metal + insulation, spread=share, facts=facts, solid=solid)

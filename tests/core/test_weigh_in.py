@@ -30,6 +30,15 @@ def test_one_end_raised_against_statics():
     assert one_end_raised(reading, MASS, X, x1, x2, z, rise) == pytest.approx(Z)
 
 
+LCG_LISTED, TCG_LISTED = 0.010, 0.006
+"""m: half widths of the list's own centre, which a height leans on where LCG or TCG was not measured."""
+
+
+def drawn(rng: np.random.Generator, true: float, half_width: float) -> Found:
+    """What a list says of a centre that it knows so well."""
+    return Found(true + rng.normal(0.0, half_width / 2), half_width)
+
+
 def readings(rng: np.random.Generator, method: str) -> WeighIn:
     """What a builder would read of the known boat: every reading off by chance, scales shown in steps of a gram."""
     scale, ruler, angle = 0.004, 0.001, 0.5
@@ -77,11 +86,36 @@ def test_the_known_centre_lies_inside_the_stated_interval(method, figure, true):
     rng = np.random.default_rng(20)
     inside, widths = 0, []
     for _ in range(RUNS):
-        found = getattr(weighed(readings(rng, method), (X, Y, 0.2)), figure)
+        found = getattr(weighed(readings(rng, method), drawn(rng, X, LCG_LISTED), drawn(rng, Y, TCG_LISTED)), figure)
         inside += abs(found.value - true) <= found.half_width
         widths.append(found.half_width)
-    assert inside >= 0.95 * RUNS
-    assert max(widths) < {"mass": 0.01, "lcg": 0.004, "tcg": 0.004, "vcg": 0.02}[figure]  # and it is no barn door
+    assert 0.945 * RUNS <= inside
+    assert max(widths) < {"mass": 0.01, "lcg": 0.004, "tcg": 0.004, "vcg": 0.06}[figure]  # and it is no barn door
+
+
+def test_a_list_off_by_12_mm_widens_a_height_found_by_tipping():
+    """By hand: z = z_e + (y - y_e) / tan(angle), so 12 mm of TCG are 12 mm / tan(12 deg) = 56 mm of height."""
+    read = WeighIn(tip_deg=12.0, tip_y_m=-0.01, tip_z_m=0.0, angle_deg=0.0, place_m=0.0)
+    sure, off = (weighed(read, Found(0.0, 0.0), Found(0.0, by)).vcg for by in (0.0, 0.012))
+    assert sure.half_width == 0.0
+    assert off.half_width == pytest.approx(0.012 / math.tan(math.radians(12.0)), rel=1e-4)
+
+
+def test_what_two_scales_read_twice_is_counted_once():
+    """One end raised after both scales were read level: mass, LCG and height share four readings. The band is what readings drawn
+    at random scatter by, to a tenth, where by squares alone it would be some 2.5 times that."""
+    rng = np.random.default_rng(5)
+    fore, raised = MASS * (X - 0.1) / 0.6, MASS * ((X - 0.1) - (Z - 0.02) * math.tan(math.asin(0.1 / 0.6))) / 0.6
+    true = {"aft_kg": MASS - fore, "fore_kg": fore, "raised_kg": raised}
+    places = {"aft_x_m": 0.1, "fore_x_m": 0.7, "support_z_m": 0.02, "rise_m": 0.1}
+
+    def read() -> Found:
+        off = {k: v + rng.uniform(-0.004, 0.004) for k, v in true.items()} | {k: v + rng.uniform(-0.001, 0.001) for k, v in places.items()}
+        return weighed(WeighIn(scale_kg=0.004, place_m=0.001, **off), Found(0.0, 1.0), Found(0.0, 1.0)).vcg
+
+    found = [read() for _ in range(4000)]
+    scatter = float(np.std([f.value for f in found]))
+    assert np.mean([f.half_width for f in found]) == pytest.approx(2 * scatter, rel=0.1)
 
 
 @pytest.mark.parametrize(
@@ -114,10 +148,10 @@ def test_swapped_scales_are_noticed():
 )
 def test_what_contradicts_is_refused(values, field):
     with pytest.raises(InvalidInput) as caught:
-        weighed(WeighIn(**values), (0.3, 0.0, 0.1))
+        weighed(WeighIn(**values), Found(0.3, 0.0), Found(0.0, 0.0))
     assert caught.value.field == field
 
 
 def test_nothing_read_finds_nothing():
-    found = weighed(WeighIn(), (0.3, 0.0, 0.1))
+    found = weighed(WeighIn(), Found(0.3, 0.0), Found(0.0, 0.0))
     assert (found.mass, found.lcg, found.tcg, found.vcg) == (None, None, None, None)

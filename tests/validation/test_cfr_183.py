@@ -57,11 +57,7 @@ def test_flotation_weight():
     assert rule.flotation_weight(400 * LB) == pytest.approx(200 * LB)
 
 
-@pytest.mark.parametrize(
-    ("pounds_per_cubic_foot", "factor"),
-    [(490, 0.88), (168, 0.63), (96, 0.33), (34, -0.83), (708, 0.91)],
-    ids=["steel", "aluminium", "glass laminate", "fir plywood", "lead"],
-)
-def test_share_of_weight_under_water(pounds_per_cubic_foot, factor):
-    """Factors from the US Coast Guard's builders' guidance for flotation, from memory, against 1 - 62.4 / density."""
-    assert rule.submerged_share(pounds_per_cubic_foot, 62.4) == pytest.approx(factor, abs=0.03)
+def test_dead_weight_is_a_quarter_of_what_is_left_for_gear():
+    # 183.225, from memory: 1000 lb of persons, motor and gear, 700 lb of persons, 100 lb of motor and battery.
+    assert rule.dead_weight(1000 * LB, 700 * LB, 100 * LB) == pytest.approx(50 * LB)
+    assert rule.dead_weight(700 * LB, 700 * LB, 100 * LB) == 0.0

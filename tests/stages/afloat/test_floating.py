@@ -8,13 +8,14 @@ import pytest
 from tests.deeds import done
 from tests.stages.rafts import WITHIN, raft
 from yarekeel.core.errors import InvalidInput, NoAnswer
+from yarekeel.core.geometry.families import Box
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
 from yarekeel.stages.afloat import forced, sheer
 from yarekeel.stages.afloat.rules import cfr_183 as rules
 from yarekeel.stages.changes.ways import added_float
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Opening
+from yarekeel.stages.design.design import Body, Opening
 from yarekeel.stages.judging import chances
 
 
@@ -115,3 +116,15 @@ def test_answers_that_are_out_of_date_are_refused():
     assert moved.weights[1].at_m == (1.0, 0.0, 0.1)
     laden = done(craft, "answer.load", name="Sand", group="ballast", material="lead", mass=2.5, place=(1.0, 0.0, 0.1))
     assert (laden.weights[-1].mass_kg, laden.weights[-1].material) == (2.5, "lead")
+
+
+def test_the_reserve_of_an_open_boat_ends_at_the_lowest_of_its_rim():
+    """Two boxes end to end, 0.2 m and 0.3 m high, 60 kg: the draft is 60 / (1000 x 1.2) = 0.05 m, so that 0.15 m x 1.2 m2 or 180 kg
+    bring the low rim to the water, although 210 kg of closed volume are above it."""
+    low, high = Body("hull", Box(1.5, 0.6, 0.2), deck="open"), Body("bow", Box(0.5, 0.6, 0.3), at_m=(1.5, 0.0, 0.0), deck="open")
+    craft = Craft(dataclasses.replace(raft(), bodies=(low, high), weights=(WeightItem("All", 60.0, (1.0, 0.0, 0.05)),)))
+    assert craft.settled.to_rim == pytest.approx(180.0, rel=1e-6)
+    assert craft.settled.reserve == pytest.approx(3.0, rel=1e-6)
+    decked = Craft(dataclasses.replace(craft.design, bodies=tuple(dataclasses.replace(b, deck="decked") for b in craft.design.bodies)))
+    assert decked.settled.to_rim == pytest.approx(180.0, rel=1e-6)
+    assert decked.settled.reserve == pytest.approx(3.5, rel=1e-6)

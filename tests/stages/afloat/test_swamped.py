@@ -14,6 +14,7 @@ from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.materials import MATERIALS
 from yarekeel.core.weights.recipes import RECIPES
 from yarekeel.stages.afloat import swamped
+from yarekeel.stages.afloat.rules import cfr_183 as rules
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Compartment
 
@@ -24,9 +25,7 @@ AREA = 2.0 * 0.6 + 2 * 2.0 * 0.3 + 2 * 0.6 * 0.3
 
 def tub(*weights, bodies=(), compartments=(), **skin):
     shell = WeightItem("Shell", 1.0, (0, 0, 0), group="structure", recipe=SKIN(over="hull", **skin))
-    return Craft(
-        dataclasses.replace(raft(), weights=(shell, *weights), bodies=(*raft().bodies, *bodies), compartments=tuple(compartments))
-    )
+    return Craft(dataclasses.replace(raft(), weights=(shell, *weights), bodies=(*raft().bodies, *bodies), compartments=tuple(compartments)))
 
 
 GLASS, EPOXY = 2560.0, 1150.0
@@ -109,3 +108,44 @@ def test_a_point_is_inside_or_outside_a_mesh():
     assert encloses(box, (0.5, 0.2, 0.5))
     assert not encloses(box, (0.5, 0.2, 1.0001))
     assert not encloses(box, (0.5, 0.8, 0.5))
+
+
+@pytest.mark.parametrize(("material", "factor"), [("steel", 0.88), ("aluminium", 0.63), ("glass_laminate", 0.33), ("lead", 0.91)])
+def test_share_of_weight_under_water(material, factor):
+    """Factors from the US Coast Guard's builders' guidance for flotation, from memory."""
+    craft = tub(WeightItem("Thing", 10.0, (1.0, 0.0, 0.1), material=material), thickness_m=0.006)
+    found = next(c for c in swamped.assess(craft).carriers if c.name == "Thing")
+    assert found.under_water / 10.0 == pytest.approx(factor, abs=0.05)
+
+
+def skiff(*weights, foam_at, wide=0.25, high=0.25, aside=0.6):
+    """A people's tub 4 x 1.4 x 0.6 m of 40 kg with foam along its sides at a height."""
+    foam = Body("foam", Box(3.5, wide, high), at_m=(0.25, aside, foam_at), mirrored=True, role="foam")
+    return Craft(
+        dataclasses.replace(
+            raft(kind="people", target_mass_kg=300.0),
+            bodies=(Body("hull", Box(4.0, 1.4, 0.6), deck="open"), foam),
+            weights=(WeightItem("Hull", 40.0, (2.0, 0.0, 0.3), group="structure"), *weights),
+        )
+    )
+
+
+def flotation(craft):
+    found = {f.code: f for f in rules.assess(craft, "outboard", remote_and_high=False, flat_hard_chine=False).findings}
+    return next(f for code, f in found.items() if code.startswith("rule.flotation"))
+
+
+def test_33_cfr_asks_that_the_swamped_boat_floats_level_not_only_that_it_floats():
+    held = flotation(skiff(foam_at=0.3))
+    assert held.code == "rule.flotation"
+    assert abs(held.values["heel"]) < math.radians(10.0)
+    # A motor at one side outweighs what the foam of that side lifts: enough buoyancy in all, and yet it does not lie level.
+    motor = WeightItem("Motor", 65.0, (2.0, 0.68, 0.2), group="drive")
+    leaning = flotation(skiff(motor, foam_at=0.05, wide=0.1, high=0.55))
+    assert leaning.code == "rule.flotation_level"
+    assert math.radians(10.0) < abs(leaning.values["heel"]) < math.radians(30.0)
+    assert leaning.values["carries"] > leaning.values["needed"]
+    assert leaning.severity == "fails"
+    # All the foam at the bottom, a weight at the rim: it rolls over.
+    high = WeightItem("Engine", 60.0, (2.0, 0.0, 0.9), group="drive")
+    assert "rolls over" in flotation(skiff(high, foam_at=0.0, aside=0.15)).title

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yarekeel.core.geometry.attitude import Attitude, rotation
+from yarekeel.core.geometry.attitude import Attitude, Rows, rotation
 from yarekeel.core.geometry.flotation import Flotation, Immersed, centre_below, plane_of
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats
@@ -48,7 +48,9 @@ class Afloat:
     ``mass`` and ``gravity`` are of all that floats, liquids that have run to their level among it; ``listed`` and
     ``listed_gravity`` of the weights alone. Centres in boat axes. ``bm_*`` and ``gm_*`` are about the inclined waterplane's own
     centroid, less what liquids take off; longitudinal about the horizontal transverse axis. ``upright`` is the boat held at no
-    heel, whose stiffness tells if upright is stable.
+    heel, whose stiffness tells if upright is stable. ``to_rim`` is the mass that sinks it, as it lies, until the lowest point of
+    the deck rim is at the surface; ``reserve`` the closed volume above the water over that below it, of an open boat only up to
+    there, since water comes in over what is lower.
     """
 
     equilibrium: Equilibrium
@@ -59,6 +61,7 @@ class Afloat:
     density: KilogramsPerCubicMetre
     volume: CubicMetres
     reserve: Ratio
+    to_rim: Kilograms
     waterplane_area: SquareMetres
     flotation: Point
     bm_transverse: Metres
@@ -166,6 +169,7 @@ def read_off(
     lever = settled.stiffness[3] - m.syy  # e = Mz - V0 zG, the same about both axes
     rows, height = settled.attitude.rows, settled.attitude.height_of(kernel.centre)
     cx, cy = (m.sx / m.area, m.sy / m.area) if m.area > 0 else (0.0, 0.0)
+    to_rim = max(0.0, density * (_displaced(kernel, rows, freeboard - height).volume - volume))
     flotation = tuple(kernel.centre[k] - height * rows[2][k] + cx * rows[0][k] + cy * rows[1][k] for k in range(3))
     return Afloat(
         equilibrium=settled,
@@ -175,7 +179,8 @@ def read_off(
         buoyancy=buoyancy,
         density=density,
         volume=volume,
-        reserve=reserve_volume / volume - 1,
+        reserve=to_rim / mass if hull.open else reserve_volume / volume - 1,
+        to_rim=to_rim,
         waterplane_area=m.area,
         flotation=(flotation[0], flotation[1], flotation[2]),
         bm_transverse=(xx - lever) / volume,
@@ -188,6 +193,11 @@ def read_off(
         listed_gravity=listed_gravity,
         liquids=liquids,
     )
+
+
+def _displaced(kernel: Flotation | Laden, rows: Rows, d: Metres) -> Immersed:
+    """What displaces below the plane, liquids aboard not taken off."""
+    return kernel.displaced(rows, d) if isinstance(kernel, Laden) else kernel.evaluate(rows, d)
 
 
 def with_liquids(mass: Kilograms, gravity: Point, liquids: Sequence[Level], density: KilogramsPerCubicMetre) -> tuple[Kilograms, Point]:

@@ -8,16 +8,16 @@ import math
 from typing import Literal
 
 from yarekeel.core.formulas import formula
-from yarekeel.core.quantities import Horsepower, Kilograms, KilogramsPerCubicMetre, Metres, Ratio, SquareFeet
-from yarekeel.core.sources import MECHANICS, Source
+from yarekeel.core.quantities import Horsepower, Kilograms, Metres, Radians, SquareFeet
+from yarekeel.core.sources import Source
 
 CFR_183 = Source("US 33 CFR 183, clauses as recalled; the text in force governs", "from memory")
 POUND: Kilograms = 0.45359237
 FOOT: Metres = 0.3048
 LENGTH_LIMIT: Metres = 20 * FOOT
 """183.21: boats of 20 ft and more are not covered, nor are sailboats, canoes, kayaks, inflatables and multihulls."""
-HEEL_LIMIT_DEG = 10.0
-"""183.225: most heel of the swamped boat under its persons' weights."""
+HEEL_LIMIT: Radians = math.radians(10.0)
+"""183.225: most heel of the swamped boat under the weights that stand for its persons and gear."""
 
 Power = Literal["outboard", "manual"]
 """``manual`` is rowed, paddled, or with an outboard of 2 hp or less."""
@@ -86,7 +86,7 @@ def flotation_weight(capacity: Kilograms) -> Kilograms:
     return 0.5 * first + 0.125 * (capacity - first)
 
 
-@formula("1 - rho_water / rho", MECHANICS, "solid things")
-def submerged_share(density: KilogramsPerCubicMetre, water: KilogramsPerCubicMetre) -> Ratio:
-    """What a thing weighs under water over what it weighs dry: 1 - water / density; negative for what floats by itself."""
-    return 1 - water / density
+@formula("183.225 (dead weight)", CFR_183, "outboard boats over 2 hp")
+def dead_weight(weight_capacity: Kilograms, persons_capacity: Kilograms, machinery: Kilograms) -> Kilograms:
+    """Weight that stands for gear, under water: a quarter of what the weight capacity leaves after persons, motor and battery."""
+    return 0.25 * max(0.0, weight_capacity - persons_capacity - machinery)

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.formulas import formula
 from yarekeel.core.parameters import check_parameters, described
-from yarekeel.core.quantities import Degrees, Kilograms, Metres, Point, Radians, Scalar
+from yarekeel.core.quantities import Degrees, Kilograms, Metres, Radians, Scalar
 from yarekeel.core.sources import STATICS
 
 LARGEST = 1e6
@@ -21,10 +21,15 @@ ANGLES = (0.01, 89.99)
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """A figure and the half width of the band that holds it 19 times in 20."""
+    """A figure and the half width of the band that holds it 19 times in 20.
+
+    ``parts`` say what of that each reading makes, with its sign, where figures that share readings go on to be combined; a
+    figure without any stands by itself, and counts as a reading of its own.
+    """
 
     value: float
     half_width: float
+    parts: tuple[tuple[str, float], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,15 +77,17 @@ class Weighed:
     vcg: Found | None
 
 
-def reading(value: Scalar, limit: Scalar) -> Found:
-    """A reading off by at most ``limit``."""
-    return Found(value, 2 / math.sqrt(3) * limit)
+def reading(value: Scalar, limit: Scalar, name: str = "") -> Found:
+    """A reading off by at most ``limit``; by its ``name`` it is known wherever it goes into a figure."""
+    width = 2 / math.sqrt(3) * limit
+    return Found(value, width, ((name, width),) if name else ())
 
 
 def through(formula: Callable[..., float], *readings: Found) -> Found:
-    """A formula of independent readings, its half width by central differences."""
+    """A formula of readings, its half width by central differences. What one reading does through several of them adds plainly
+    (full correlation, JCGM 100:2008, 5.2.2 note 1), different readings add by squares."""
     values = [r.value for r in readings]
-    square = 0.0
+    shares: dict[str, float] = {}
     for k, r in enumerate(readings):
         if r.half_width == 0:
             continue
@@ -88,8 +95,10 @@ def through(formula: Callable[..., float], *readings: Found) -> Found:
         up, down = list(values), list(values)
         up[k] += step
         down[k] -= step
-        square += ((formula(*up) - formula(*down)) / (2 * step) * r.half_width) ** 2
-    return Found(formula(*values), math.sqrt(square))
+        slope = (formula(*up) - formula(*down)) / (2 * step)
+        for name, part in r.parts or ((f"{len(shares)}.{k}", r.half_width),):
+            shares[name] = shares.get(name, 0.0) + slope * part
+    return Found(formula(*values), math.hypot(*shares.values()), tuple(shares.items()))
 
 
 @formula("x = (m1 x1 + m2 x2) / (m1 + m2)", STATICS, "two level supports")
@@ -121,63 +130,59 @@ def hung(x_point: Metres, z_point: Metres, x: Metres, angle: Radians) -> Metres:
     return z_point - abs(x - x_point) / math.tan(angle)
 
 
-def weighed(readings: WeighIn, listed: Point) -> Weighed:
-    """All that the readings tell; ``listed`` is the list's centre, used where a height needs an LCG or TCG not measured.
+def weighed(readings: WeighIn, listed_lcg: Found, listed_tcg: Found) -> Weighed:
+    """All that the readings tell; the list's centre, with its band, is used where a height needs an LCG or TCG not measured.
 
     Two scales go before the edge; for the height tipping goes before raising before hanging. Raises InvalidInput where
     readings contradict geometry (supports at one place, a rise longer than their distance).
     """
     r = readings
-    mass = None if r.mass_kg is None else reading(r.mass_kg, r.scale_kg)
-    lcg = None if r.edge_x_m is None else reading(r.edge_x_m, r.place_m)
-    along = _on_two(
-        r=r,
-        carried=(r.aft_kg, r.fore_kg),
-        places=(r.aft_x_m, r.fore_x_m),
-        field="fore_x_m",
-        text="The fore support must stand ahead of the aft one.",
-    )
-    text = "The port support must lie to port of the starboard one."
-    across = _on_two(r=r, carried=(r.starboard_kg, r.port_kg), places=(r.starboard_y_m, r.port_y_m), field="port_y_m", text=text)
+    mass = None if r.mass_kg is None else reading(r.mass_kg, r.scale_kg, "mass_kg")
+    lcg = None if r.edge_x_m is None else reading(r.edge_x_m, r.place_m, "edge_x_m")
+    along = _on_two(r, ("aft_kg", "fore_kg"), ("aft_x_m", "fore_x_m"), "The fore support must stand ahead of the aft one.")
+    sides = ("starboard_kg", "port_kg"), ("starboard_y_m", "port_y_m")
+    across = _on_two(r, *sides, "The port support must lie to port of the starboard one.")
     mass, lcg, tcg = mass or along[0] or across[0], along[1] or lcg, across[1]
-    return Weighed(mass, lcg, tcg, _height(r, mass, lcg or Found(listed[0], 0.0), tcg or Found(listed[1], 0.0)))
+    return Weighed(mass, lcg, tcg, _height(r, mass, lcg or listed_lcg, tcg or listed_tcg))
 
 
-_Two = tuple[float | None, float | None]
+def _read(r: WeighIn, fields: tuple[str, ...], limit: Scalar) -> list[Found] | None:
+    """Several readings by their names; None if any was not read."""
+    values = [getattr(r, name) for name in fields]
+    return None if None in values else [reading(v, limit, name) for name, v in zip(fields, values, strict=True)]
 
 
-def _on_two(r: WeighIn, carried: _Two, places: _Two, field: str, text: str) -> tuple[Found | None, Found | None]:
+def _angle(r: WeighIn, field: str) -> Found | None:
+    degrees = getattr(r, field)
+    return None if degrees is None else reading(math.radians(degrees), math.radians(r.angle_deg), field)
+
+
+def _on_two(r: WeighIn, carried: tuple[str, str], places: tuple[str, str], text: str) -> tuple[Found | None, Found | None]:
     """Mass and centre from two supports, the one of lesser coordinate first; None for what was not read."""
-    if None in carried:
+    loads, at = _read(r, carried, r.scale_kg), _read(r, places, r.place_m)
+    if loads is None:
         return None, None
-    first, second = (reading(v, r.scale_kg) for v in carried if v is not None)
+    first, second = loads
     both = through(lambda a, b: a + b, first, second)
-    if None in places or both.value <= 0:
+    if at is None or both.value <= 0:
         return both, None
-    low, high = (reading(v, r.place_m) for v in places if v is not None)
+    low, high = at
     if not high.value > low.value:
-        raise InvalidInput(field, text)
+        raise InvalidInput(places[1], text)
     return both, through(between, first, second, low, high)
 
 
 def _height(r: WeighIn, mass: Found | None, lcg: Found, tcg: Found) -> Found | None:
-    def place_of(value: float) -> Found:
-        return reading(value, r.place_m)
-
-    def angle_of(degrees: float) -> Found:
-        return reading(math.radians(degrees), math.radians(r.angle_deg))
-
-    if r.tip_deg is not None and r.tip_y_m is not None and r.tip_z_m is not None:
-        return through(over_edge, place_of(r.tip_y_m), place_of(r.tip_z_m), tcg, angle_of(r.tip_deg))
-    supports = (r.aft_x_m, r.fore_x_m, r.support_z_m, r.rise_m, r.raised_kg)
-    if mass is not None and mass.value > 0 and all(v is not None for v in supports):
-        x1, x2, z, rise, raised = (v for v in supports if v is not None)
-        if not 0 < rise < x2 - x1:
+    tipped, angle = _read(r, ("tip_y_m", "tip_z_m"), r.place_m), _angle(r, "tip_deg")
+    if tipped is not None and angle is not None:
+        return through(over_edge, *tipped, tcg, angle)
+    places = _read(r, ("aft_x_m", "fore_x_m", "support_z_m", "rise_m"), r.place_m)
+    if mass is not None and mass.value > 0 and places is not None and r.raised_kg is not None:
+        if not 0 < places[3].value < places[1].value - places[0].value:
             raise InvalidInput("rise_m", "The rise must be more than 0 and less than the distance between the supports.")
-        return through(one_end_raised, reading(raised, r.scale_kg), mass, lcg, place_of(x1), place_of(x2), place_of(z), place_of(rise))
-    if r.hang_deg is not None and r.hang_x_m is not None and r.hang_z_m is not None:
-        return through(hung, place_of(r.hang_x_m), place_of(r.hang_z_m), lcg, angle_of(r.hang_deg))
-    return None
+        return through(one_end_raised, reading(r.raised_kg, r.scale_kg, "raised_kg"), mass, lcg, *places)
+    hanging, angle = _read(r, ("hang_x_m", "hang_z_m"), r.place_m), _angle(r, "hang_deg")
+    return through(hung, *hanging, lcg, angle) if hanging is not None and angle is not None else None
 
 
 _SLIPS = (

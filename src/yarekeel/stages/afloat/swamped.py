@@ -1,6 +1,7 @@
 """The swamped open boat: what its materials, foam and sealed spaces still carry, level or not, upright or not."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -15,6 +16,7 @@ from yarekeel.core.hydrostatics.inside import Laden, Part
 from yarekeel.core.kept import kept
 from yarekeel.core.quantities import CubicMetres, Kilograms, Metres, Point
 from yarekeel.core.sources import COMMON_PRACTICE, MECHANICS
+from yarekeel.core.weights.items import WeightItem
 from yarekeel.stages.design.craft import Craft, kernel_about, space_of
 from yarekeel.stages.design.design import Compartment
 
@@ -66,21 +68,36 @@ def assess(craft: Craft, people: int = 0, where: Where = "about", hold: Kilogram
     kernel, carriers, unknown = displacers(craft)
     items = [i for i in craft.items if i.mass_kg > 0 and i.group != "crew"]
     hands = pulls(craft, people, where)
-    masses = [*(i.mass_kg for i in items), *(hold for _ in hands)]
-    places = [*(i.at_m for i in items), *hands]
-    mass = math.fsum(masses)
+    afloat, mass = _floating(craft, kernel, items, [(hold, at) for at in hands])
     capacity = kernel.total_volume * craft.density
-    afloat = None
-    if mass > 0:
-        x, y, z = (math.fsum(m * p[k] for m, p in zip(masses, places, strict=True)) / mass for k in range(3))
-        try:
-            afloat = float_boat(hull=craft.hull, mass=mass, gravity=(x, y, z), density=craft.density, start=None, kernel=kernel)
-        except NoRest:
-            afloat = None
     findings = _findings(craft, afloat, capacity - mass, mass, people, unknown, hold)
     return SwampedAssessment(
         afloat=afloat, kernel=kernel, carries=capacity - mass, carriers=carriers, unknown=unknown, people=people, findings=findings
     )
+
+
+def loaded(craft: Craft, load: Sequence[tuple[Kilograms, Point]]) -> Afloat | None:
+    """Where the swamped boat floats, without its crew and goods, with weights put in it (what they pull down with under water,
+    and where); None where it goes to the bottom."""
+    kernel, _, _ = displacers(craft)
+    items = [i for i in craft.items if i.mass_kg > 0 and i.group not in ("crew", "payload")]
+    return _floating(craft, kernel, items, load)[0]
+
+
+def _floating(
+    craft: Craft, kernel: Laden, items: Sequence[WeightItem], load: Sequence[tuple[Kilograms, Point]]
+) -> tuple[Afloat | None, Kilograms]:
+    """Where it comes to rest, if it does, and all that weighs on it."""
+    masses = [*(i.mass_kg for i in items), *(m for m, _ in load)]
+    places = [*(i.at_m for i in items), *(at for _, at in load)]
+    mass = math.fsum(masses)
+    if mass <= 0:
+        return None, 0.0
+    x, y, z = (math.fsum(m * p[k] for m, p in zip(masses, places, strict=True)) / mass for k in range(3))
+    try:
+        return float_boat(hull=craft.hull, mass=mass, gravity=(x, y, z), density=craft.density, start=None, kernel=kernel), mass
+    except NoRest:
+        return None, mass
 
 
 def displacers(craft: Craft) -> tuple[Laden, tuple[Carrier, ...], Kilograms]:
@@ -103,7 +120,8 @@ def displacers(craft: Craft) -> tuple[Laden, tuple[Carrier, ...], Kilograms]:
         volume = volume_of(craft, number)
         places = _places(item.at_m, craft.aboard.beside[number])
         within = getattr(item.recipe, "body", None) in closed or (
-            not (item.structure and item.recipe is not None) and any(encloses(mesh, places[0]) for mesh in (whole if item.structure else dry))
+            not (item.structure and item.recipe is not None)
+            and any(encloses(mesh, places[0]) for mesh in (whole if item.structure else dry))
         )
         if volume is None and not within:
             unknown += item.mass_kg
@@ -127,7 +145,9 @@ def _foam_to_weigh(craft: Craft) -> CubicMetres:
     names = {b.name for b in craft.design.bodies if b.role == "foam"}
     bodies = math.fsum(craft.piece(n).volume for n, b in enumerate(craft.design.bodies) if b.role == "foam")
     made = zip(craft.items, craft.aboard.made, strict=True)
-    return max(0.0, bodies - math.fsum(m.solid for i, m in made if m is not None and i.mass_kg > 0 and getattr(i.recipe, "body", None) in names))
+    return max(
+        0.0, bodies - math.fsum(m.solid for i, m in made if m is not None and i.mass_kg > 0 and getattr(i.recipe, "body", None) in names)
+    )
 
 
 def _places(at: Point, beside: Metres) -> list[Point]:

@@ -230,7 +230,7 @@ FIGURES: tuple[Figure, ...] = (
     Figure("heel", "float", "angle", _rest(lambda a: a.attitude.heel), _spread("heel")),
     Figure("draft", "float", "length", lambda f: None if f.rest is None else draft_of(f.craft, f.rest.attitude)),
     Figure("reserve", "float", "ratio", _rest(lambda a: a.reserve)),
-    Figure("adds_to_rim", "float", "mass", _rest(lambda a: a.reserve * a.mass)),
+    Figure("adds_to_rim", "float", "mass", _rest(lambda a: a.to_rim)),
     Figure("wetted", "float", "area", lambda f: None if f.rest is None else wetted_surface(f.craft.hull.mesh, f.rest.attitude)),
     Figure("rail_lean", "float", "angle", _rail_lean),
     Figure("swamped_carries", "float", "mass", _swamped_carries),

@@ -48,13 +48,13 @@ def assess(craft: Craft) -> WeighInAssessment:
         )
         return WeighInAssessment(None, (), (note,), ())
     total, readings = craft.total, craft.design.weigh_in
+    centre = tuple(Found(total.centre[k], total.centre_half_width[k]) for k in range(3))
     try:
-        found = weighed(readings, total.centre)
+        found = weighed(readings, centre[0], centre[1])
     except InvalidInput as error:
         return WeighInAssessment(
             None, (), (Finding("weigh_in.contradiction", "fails", "It cannot be so", error.sentence, source=MECHANICS),), ()
         )
-    centre = tuple(Found(total.centre[k], total.centre_half_width[k]) for k in range(3))
     lines = (
         Compared("All up", "mass", Found(total.mass, total.half_width), found.mass),
         Compared("LCG", "draft", centre[0], found.lcg),

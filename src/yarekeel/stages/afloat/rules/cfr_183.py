@@ -5,12 +5,12 @@ from collections.abc import Mapping
 import numpy as np
 
 from yarekeel.core.errors import NoRest
-from yarekeel.core.findings import Finding
+from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.geometry.attitude import rotation
 from yarekeel.core.geometry.families import beam_of
 from yarekeel.core.hydrostatics.afloat import float_boat
 from yarekeel.core.kept import kept
-from yarekeel.core.quantities import Kilograms, Metres
+from yarekeel.core.quantities import Kilograms, Metres, Point
 from yarekeel.core.rules import cfr_183
 from yarekeel.core.rules.cfr_183 import CFR_183, Power
 from yarekeel.core.search import edge
@@ -154,10 +154,20 @@ def assess(craft: Craft, power: Power, remote_and_high: bool, flat_hard_chine: b
                 title="To carry when swamped",
                 value=cfr_183.flotation_weight(people_kg),
                 kind="mass",
-                how="half of 550 lb of persons, 1/8 of the rest",
+                how="half of 550 lb of persons, an eighth of the rest, amidships at half depth",
             )
         )
-    findings = [_people(aboard, people_kg, count), *_flotation(craft, power, people_kg)]
+        clauses.append(
+            Clause(
+                clause="183.225",
+                title="Dead weight when swamped",
+                value=cfr_183.dead_weight(weight, people_kg, machinery),
+                kind="mass",
+                how="a quarter of what is left for gear",
+            )
+        )
+    load = cfr_183.flotation_weight(people_kg) + cfr_183.dead_weight(weight, people_kg, machinery)
+    findings = [_people(aboard, people_kg, count), *(_flotation(craft, load) if power == "outboard" and craft.hull.open else ())]
     findings.append(
         Finding(
             "rule.defer",
@@ -192,28 +202,48 @@ def _people(aboard: Kilograms, allowed: Kilograms, count: int) -> Finding:
     )
 
 
-def _flotation(craft: Craft, power: Power, people: Kilograms) -> list[Finding]:
-    if power == "manual" or not craft.hull.open:
-        return []
-    needed = cfr_183.flotation_weight(people)
-    result = swamped.assess(craft)
-    values = {"carries": max(result.carries, 0.0), "needed": needed, "short": needed - result.carries}
-    if result.carries < needed:
+def _flotation(craft: Craft, needed: Kilograms) -> list[Finding]:
+    """Whether the swamped boat carries what stands for persons and gear, and whether it floats level and upright with it."""
+    spare = swamped.assess(craft).carries
+    afloat = swamped.loaded(craft, [(needed, _passenger_place(craft))])
+    values: dict[str, float | str] = {"carries": max(spare, 0.0), "needed": needed, "limit": cfr_183.HEEL_LIMIT}
+    if afloat is None:
+        kernel, _, _ = swamped.displacers(craft)
+        values["short"] = _boat(craft)[0] + needed - kernel.total_volume * craft.density
+        sentence = "It would have to carry {needed:mass} of persons and gear; what it is made of leaves {carries:mass}."
         return [
-            Finding(
-                "rule.flotation_short",
-                "fails",
-                "Swamped it carries {short:mass} too little",
-                "It would have to carry {needed:mass} of persons; what it is made of leaves {carries:mass}.",
-                source=CFR_183,
-                values=values,
-            )
+            Finding("rule.flotation_short", "fails", "Swamped it carries {short:mass} too little", sentence, source=CFR_183, values=values)
         ]
-    return [
-        Finding(
-            "rule.flotation", "holds", "Swamped it carries {carries:mass}", "It has to carry {needed:mass}.", source=CFR_183, values=values
-        )
+    values |= {"heel": afloat.attitude.heel, "trim": afloat.attitude.trim}
+    rim = craft.hull.rim
+    middle = (float(rim[:, 0].min()) + float(rim[:, 0].max())) / 2
+    ends = [
+        max(afloat.attitude.height_of((x, y, z)) for x, y, z in part.tolist())
+        for part in (rim[rim[:, 0] < middle], rim[rim[:, 0] >= middle])
     ]
+    if afloat.is_capsized:
+        title = "Swamped with {needed:mass} in it, it rolls over"
+        sentence = "Level flotation asks that it leans {limit:angle} at most; it {heel:heel}."
+    elif abs(afloat.attitude.heel) > cfr_183.HEEL_LIMIT:
+        title = "Swamped with {needed:mass} in it, it {heel:heel}"
+        sentence = "Level flotation asks for {limit:angle} at most."
+    elif max(ends) <= 0:
+        title = "Swamped with {needed:mass} in it, both ends are under"
+        sentence = "Level flotation asks that one end stays out of the water; it floats {trim:trim}."
+    else:
+        sentence = "It has to carry {needed:mass} of persons and gear, leaning {limit:angle} at most; it floats {trim:trim}, {heel:heel}."
+        return [Finding("rule.flotation", "holds", "Swamped it floats level with {needed:mass}", sentence, source=CFR_183, values=values)]
+    return [Finding("rule.flotation_level", "fails", title, sentence, source=CFR_183, values=values, remedies=(LEVEL,))]
+
+
+LEVEL = Remedy("Move the foam up, to the sides", "float")
+
+
+def _passenger_place(craft: Craft) -> Point:
+    """Where what stands for persons and gear is put: amidships, half way up to the rim."""
+    low, high = craft.hull.mesh.bounds
+    rim = float(craft.hull.rim[:, 2].min())
+    return (float(low[0]) + float(high[0])) / 2, 0.0, (float(low[2]) + rim) / 2
 
 
 def _asked(craft: Craft, answers: Mapping[str, str]) -> RuleAssessment:

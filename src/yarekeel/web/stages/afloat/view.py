@@ -184,7 +184,7 @@ def _readouts(asked: PageRequest, result: FloatAssessment) -> tuple[Readout, ...
         )
         if a.is_unsteady
         else reader.figure(label="GM", value=a.gm_transverse, kind="length", note=made_of, tone=tone["gm"], touch="gm"),
-        reader.figure("Reserve buoyancy", a.reserve, "percent", f"{say(a.reserve * a.mass, 'mass')} more puts the rim at the water"),
+        reader.figure("Reserve buoyancy", a.reserve, "percent", f"{say(a.to_rim, 'mass')} more puts the rim at the water"),
         _per_load(asked, a.sinks_per_kilogram, a.trims_per_kilogram_metre),
     )
 

@@ -108,10 +108,15 @@ def test_a_known_period_and_back():
     assert roll_period(0.4, 0.1) == pytest.approx(2 * math.pi * 0.4 / math.sqrt(9.80665 * 0.1), rel=1e-12)
     assert roll_period(0.4, 0.1) == pytest.approx(2.538, abs=5e-4)
     assert math.isinf(roll_period(0.4, -0.1))
-    predicted = predicted_period(0.4, 0.1)
-    gm = gm_from_period(0.4, Found(roll_period(with_added(0.4, 0.13), 0.1), 0.02))
+    predicted = predicted_period(0.4, 0.1, 0.0)
+    gm = gm_from_period(Found(0.4, 0.0), Found(roll_period(with_added(0.4, 0.13), 0.1), 0.02))
     assert abs(gm.value - 0.1) < gm.half_width
     assert predicted.value == pytest.approx(2.538 * math.sqrt(1.15), rel=1e-3)
+    # GM goes with the square of k: 5 % of k are 10 % of GM, and by themselves widen the period by 5 %.
+    unsure = gm_from_period(Found(0.4, 0.02), Found(roll_period(with_added(0.4, 0.13), 0.1), 0.02))
+    assert math.sqrt(unsure.half_width**2 - gm.half_width**2) == pytest.approx(0.10 * gm.value, rel=1e-6)
+    widened = predicted_period(0.4, 0.1, 0.05).half_width
+    assert math.sqrt(widened**2 - predicted.half_width**2) == pytest.approx(0.05 * predicted.value, rel=1e-6)
 
 
 @given(st.floats(0.6, 4.0), st.floats(0.02, 0.12), st.floats(-3, 3), st.integers(0, 10_000))
@@ -156,12 +161,12 @@ def test_an_inclining_test_on_a_heeled_mesh_gives_back_the_kg_put_in(seed):
     shifts = tuple(Shift(m, heel(m)) for m in (0.0, 0.1, 0.25, -0.1, -0.25))
     assert max(abs(s.heel_deg) for s in shifts) > 3
     boat = Righted(hull, mass / density, (x, 0.0, listed), hull.kernel)
-    found = height_from(boat, mass, Incline(weight, shifts))
+    found = height_from(boat, mass, Incline(weight, shifts), 0.0)
     assert found is not None
     assert found[0].value == pytest.approx(kg, rel=0.005)
     assert found[1] == pytest.approx(0.0, abs=1e-4)
     # A sensor that was set down crooked shows as G to one side, and leaves the height as it is.
-    crooked = height_from(boat, mass, Incline(weight, tuple(Shift(s.moved_m, s.heel_deg + 0.5) for s in shifts)))
+    crooked = height_from(boat, mass, Incline(weight, tuple(Shift(s.moved_m, s.heel_deg + 0.5) for s in shifts)), 0.0)
     assert crooked is not None
     assert crooked[0].value == pytest.approx(kg, rel=0.005)
 
@@ -181,7 +186,7 @@ def test_the_slope_near_upright_gives_gm_and_its_band_holds():
     boat = Righted(hull, mass / density, (1.0, 0.0, KG + 0.02), hull.kernel)
     for _ in range(200):
         noisy = tuple(Shift(d + rng.uniform(-1e-3, 1e-3), h + rng.uniform(-0.1, 0.1)) for d, h in zip(moves, heels, strict=True))
-        found = height_from(boat, mass, Incline(weight, noisy, angle_deg=0.1, place_m=0.001))
+        found = height_from(boat, mass, Incline(weight, noisy, angle_deg=0.1, place_m=0.001), 0.0)
         assert found is not None
         inside += abs(found[0].value - KG) <= found[0].half_width
     assert inside >= 190
@@ -190,8 +195,8 @@ def test_the_slope_near_upright_gives_gm_and_its_band_holds():
 def test_too_few_readings_tell_nothing_and_bad_ones_are_refused():
     hull = Hull(box(2.0, BEAM, DEPTH))
     boat = Righted(hull, 0.17, (1.0, 0.0, KG), hull.kernel)
-    assert height_from(boat, 170.0, Incline(2.0, (Shift(0.0, 0.0),))) is None
-    assert height_from(boat, 170.0, Incline(None, (Shift(0.1, 2.0), Shift(-0.1, -2.0)))) is None
+    assert height_from(boat, 170.0, Incline(2.0, (Shift(0.0, 0.0),)), 0.0) is None
+    assert height_from(boat, 170.0, Incline(None, (Shift(0.1, 2.0), Shift(-0.1, -2.0))), 0.0) is None
     assert gm_by_slope(2.0, [Shift(0.1, 2.0)], 170.0, 0.1, 0.001) is None
     assert gm_by_slope(2.0, [Shift(0.1, 2.0), Shift(0.2, 2.0)], 170.0, 0.1, 0.001) is None
     for bad in (dict(weight_kg=-1.0), dict(rolls=0), dict(time_s=0.0), dict(angle_deg=0.0)):

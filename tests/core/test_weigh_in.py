@@ -82,14 +82,14 @@ def readings(rng: np.random.Generator, method: str) -> WeighIn:
     ],
 )
 def test_the_known_centre_lies_inside_the_stated_interval(method, figure, true):
-    """In 95 of 100 at least, over two thousand seeded runs."""
+    """In 95 of 100, over two thousand seeded runs (three standard errors of that are 1.5)."""
     rng = np.random.default_rng(20)
     inside, widths = 0, []
     for _ in range(RUNS):
         found = getattr(weighed(readings(rng, method), drawn(rng, X, LCG_LISTED), drawn(rng, Y, TCG_LISTED)), figure)
         inside += abs(found.value - true) <= found.half_width
         widths.append(found.half_width)
-    assert 0.945 * RUNS <= inside
+    assert 0.935 * RUNS <= inside <= 0.965 * RUNS
     assert max(widths) < {"mass": 0.01, "lcg": 0.004, "tcg": 0.004, "vcg": 0.06}[figure]  # and it is no barn door
 
 
@@ -114,8 +114,9 @@ def test_what_two_scales_read_twice_is_counted_once():
         return weighed(WeighIn(scale_kg=0.004, place_m=0.001, **off), Found(0.0, 1.0), Found(0.0, 1.0)).vcg
 
     found = [read() for _ in range(4000)]
-    scatter = float(np.std([f.value for f in found]))
-    assert np.mean([f.half_width for f in found]) == pytest.approx(2 * scatter, rel=0.1)
+    values = np.array([f.value for f in found])
+    holds = np.quantile(np.abs(values - Z), 0.95)
+    assert np.mean([f.half_width for f in found]) == pytest.approx(holds, rel=0.05)
 
 
 @pytest.mark.parametrize(

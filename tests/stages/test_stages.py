@@ -38,7 +38,7 @@ def codes(findings) -> dict[str, str]:
     return {f.code: f.severity for f in findings}
 
 
-LEVEL = WeightItem("all up", 30.0, (0.5, 0.0, 0.05), "weighed")
+LEVEL = WeightItem("all up", 30.0, (0.5, 0.0, 0.05), "weighed", place_spread_m=0.0)
 
 
 def test_a_level_boat_holds_its_brief():

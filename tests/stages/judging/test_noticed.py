@@ -88,7 +88,7 @@ def test_the_band_of_a_timed_roll_holds_nineteen_times_in_twenty():
 def test_a_chance_follows_the_normal_law():
     """A mass of 40 kg +- 10 % (95 %) draws past a mark at half that band more: left of it lies the normal law's share (SciPy's norm)."""
     design = raft()
-    item = WeightItem("all", 40.0, (1.0, 0.0, 0.1), "weighed", spread=0.10)
+    item = WeightItem("all", 40.0, (1.0, 0.0, 0.1), "weighed", spread=0.10, place_spread_m=0.0)
     for share, more in ((norm.cdf(norm.ppf(0.975)), 4.0), (norm.cdf(norm.ppf(0.975) / 2), 2.0)):
         limit = 0.3 - (40.0 + more) / 1200
         brief = dataclasses.replace(design.brief, least_freeboard_m=limit, allowed_trim_deg=20.0, least_gm_m=0.01)
@@ -170,6 +170,6 @@ def test_g_that_lies_off_the_middle_is_found_on_its_side():
         heels = np.linspace(-0.1, 0.1, 200_001)
         left = np.sin(heels) * (gm + 0.5 * bm * np.tan(heels) ** 2) - (4.0 * moved / 180.0 - 0.006) * np.cos(heels)
         shifts.append(Shift(moved, math.degrees(float(heels[np.abs(left).argmin()]))))
-    found, port = height_from(boat, 180.0, dataclasses.replace(incline, shifts=tuple(shifts)))
+    found, port = height_from(boat, 180.0, dataclasses.replace(incline, shifts=tuple(shifts)), 0.0)
     assert port == pytest.approx(0.006, rel=1e-3)
     assert found.value == pytest.approx(0.10, abs=2e-4)

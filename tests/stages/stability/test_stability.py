@@ -362,15 +362,16 @@ def test_timed_rolls_agree_with_the_period_predicted_or_say_which_way():
     design = dataclasses.replace(
         heavy_raft(),
         weights=(
-            WeightItem("port", 60.0, (1.0, 0.25, 0.1)),
-            WeightItem("starboard", 60.0, (1.0, -0.25, 0.1)),
-            WeightItem("low", 60.0, (1.0, 0.0, 0.1)),
+            WeightItem("port", 60.0, (1.0, 0.25, 0.1), material="lead"),
+            WeightItem("starboard", 60.0, (1.0, -0.25, 0.1), material="lead"),
+            WeightItem("low", 60.0, (1.0, 0.0, 0.1), material="lead"),
         ),
     )
     plain = rolling.assess(Craft(design), stability.assess(Craft(design)))
     assert plain is not None
-    assert plain.gyration == pytest.approx(math.sqrt(120 * 0.25**2 / 180), rel=1e-9)  # two point weights, by hand
-    assert plain.period.value == pytest.approx(2 * math.pi * plain.gyration * math.sqrt(1.15) / math.sqrt(9.80665 * 0.175), rel=2e-3)
+    # Three cubes of lead, two of them 0.25 m off, by parallel axes; a cube's own is a side squared over 6.
+    assert plain.gyration.value == pytest.approx(math.sqrt(120 * 0.25**2 / 180 + (60 / 11340) ** (2 / 3) / 6), rel=1e-9)
+    assert plain.period.value == pytest.approx(2 * math.pi * plain.gyration.value * math.sqrt(1.15) / math.sqrt(9.80665 * 0.175), rel=2e-3)
     for factor, word in ((1.0, "holds"), (1.3, "near")):
         timed = dataclasses.replace(design, incline=Incline(rolls=10, time_s=10 * plain.period.value * factor))
         r = rolling.assess(Craft(timed), stability.assess(Craft(timed)))

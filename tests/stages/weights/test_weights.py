@@ -57,9 +57,11 @@ def test_quantity_pair_and_ashore():
     c = craft(CELLS, dataclasses.replace(LOAD, pair=True, at_m=(0.6, 0.15, 0.1)), dataclasses.replace(LOAD, name="left", on=False))
     assert [i.mass_kg for i in c.items] == [1.5, 4.0, 0.0]
     assert c.items[1].at_m == (0.6, 0.0, 0.1)
-    # The two of a pair stand 0.15 m off: 4 kg x 0.15² about the length and the height, with the battery's part by parallel axes.
+    # The two of a pair stand 0.15 m off: 4 kg x 0.15² about the length and the height, and each is a cube of 2 kg where both in one
+    # would be one of 4 kg (payload, 500 kg/m3): a cube's own is m side² / 6.
     apart = c.aboard.inertia[0, 0] - with_weight(c, 1, at_m=(0.6, 0.0, 0.1)).aboard.inertia[0, 0]
-    assert apart == pytest.approx(4.0 * 0.15**2)
+    cubes = 4.0 / 6 * ((2.0 / 500) ** (2 / 3) - (4.0 / 500) ** (2 / 3))
+    assert apart == pytest.approx(4.0 * 0.15**2 + cubes)
 
 
 def test_inertia_of_a_block_aboard():

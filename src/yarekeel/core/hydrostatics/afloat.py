@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 
@@ -229,6 +229,10 @@ class Outputs:
     origin_height: Metres
 
 
+GM_COLUMN = [f.name for f in fields(Outputs)].index("gm")
+"""Which of them GM is, where they stand in a row."""
+
+
 def outputs_of(afloat: Afloat, hull: Hull, bow_x: Metres, stern_x: Metres) -> Outputs:
     """The figures of a boat at rest; drafts read 0 when it lies on its side."""
     return Outputs(*figures_of(hull, afloat.mass, afloat.attitude, afloat.gm_transverse, bow_x, stern_x))
@@ -243,7 +247,7 @@ def figures_of(hull: Hull, mass: Kilograms, a: Attitude, gm: Metres, bow_x: Metr
 def spread_of(
     hull: Hull, items: Sequence[WeightItem], afloat: Afloat, bow_x: Metres, stern_x: Metres, kernel: Flotation | Laden | None = None
 ) -> Outputs | None:
-    """Half width of the 95 % band of each figure, from the masses' own bands (JCGM 100:2008, eqs. 10 and 16).
+    """Half width of the 95 % band of each figure, from the bands of the masses and their places (JCGM 100:2008, eqs. 10 and 16).
 
     A list of weights acts on the water only through four sums: mass and its three moments. So the slopes of every figure
     by those four serve any number of items. The attitude's slope is exact, -H^-1 dg with the Hessian of the energy; the
@@ -252,7 +256,7 @@ def spread_of(
     by_load = slopes_by_load(hull=hull, afloat=afloat, bow_x=bow_x, stern_x=stern_x, kernel=kernel)
     if by_load is None:
         return None
-    return Outputs(*combined(items, by_load[0] + np.array([i.at_m for i in items]) @ by_load[1:]))
+    return Outputs(*combined(items, by_load))
 
 
 def slopes_by_load(hull: Hull, afloat: Afloat, bow_x: Metres, stern_x: Metres, kernel: Flotation | Laden | None = None) -> Floats | None:

@@ -65,8 +65,7 @@ def drawn(
     slopes = slopes_by_load(hull=hull, afloat=afloat, bow_x=bow_x, stern_x=stern_x, kernel=kernel)
     if slopes is None:
         return None
-    places = np.array([i.at_m for i in items])
-    moved = independent(items, np.column_stack([np.ones(len(items)), places]))  # mass and moments, by source
+    moved = independent(items, np.eye(4))  # mass and moments, by source
     values, vectors = np.linalg.eigh(moved.T @ moved)
     root = vectors * np.sqrt(np.maximum(values, 0.0))
     normal = np.random.default_rng(SEED).standard_normal((count, 4)) / BAND
@@ -115,11 +114,12 @@ def true_floats(
     count: int = 500,
     seed: int = SEED,
 ) -> Iterator[tuple[float, ...] | None]:
-    """``count`` boats with every weight drawn and the attitude solved: one after the other, so that it can be watched and
+    """``count`` boats with every weight and its place drawn and the attitude solved: one after the other, so that it can be watched and
     stopped. None for one that sinks or does not settle."""
     kernel = kernel or hull.kernel
     chance = np.random.default_rng(seed)
     masses, places = np.array([i.mass_kg for i in items]), np.array([i.at_m for i in items])
+    off = np.array([i.place_width for i in items]) / BAND
     widths, source = np.array([i.half_width for i in items]) / BAND, lots(items)
     liquid = afloat.mass - afloat.listed
     for _ in range(count):
@@ -129,7 +129,7 @@ def true_floats(
         if not 0 < volume < kernel.total_volume * (1 - 1e-9):
             yield None
             continue
-        x, y, z = (real @ places / mass).tolist()
+        x, y, z = (real @ (places + off * chance.standard_normal(off.shape)) / mass).tolist()
         try:
             rest = solve_equilibrium(kernel, volume, (x, y, z), afloat.attitude)
         except Unsolved:

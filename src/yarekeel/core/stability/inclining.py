@@ -18,10 +18,12 @@ from yarekeel.core.parameters import check_parameters, described
 from yarekeel.core.quantities import Degrees, Kilograms, Metres, Radians, Ratio, Seconds
 from yarekeel.core.sources import PNA_MOTIONS, STATICS
 from yarekeel.core.stability.righting import Righted
-from yarekeel.core.weights.weigh_in import Found, reading
+from yarekeel.core.weights.weigh_in import Found, as_normal
 
 ADDED: tuple[Ratio, Ratio] = (0.10, 0.20)
 """Share by which water that swings along adds to the inertia in roll (from memory; tank tests of ships give 10 to 20 %)."""
+CROOKED: Radians = math.radians(0.5)
+"""How far off level a sensor is set down by hand, at most (from memory)."""
 LEAST_ANGLE: Radians = math.radians(0.1)
 MOST_READINGS = 12
 
@@ -73,22 +75,25 @@ def with_added(gyration: Metres, share: Ratio) -> Metres:
     return gyration * math.sqrt(1 + share)
 
 
-def predicted_period(gyration: Metres, gm: Metres) -> Found:
-    """Period and half width of its band, from the listed inertia with 10 to 20 % of water swinging along."""
+def predicted_period(gyration: Metres, gm: Metres, listed: Ratio) -> Found:
+    """Period and half width of its band, from the listed inertia with 10 to 20 % of water swinging along; ``listed`` is what the
+    list's own doubt makes of it, a share."""
     short, long = (roll_period(with_added(gyration, share), gm) for share in ADDED)
-    return Found((short + long) / 2, (long - short) / 2)
+    middle = (short + long) / 2
+    return Found(middle, math.hypot((long - short) / 2, middle * listed))
 
 
 @formula("GM = (2 pi k / T)² / g", PNA_MOTIONS, "small angles")
-def gm_from_period(gyration: Metres, period: Found) -> Found:
-    """GM and half width of its band from a measured period: (2 pi k / T)^2 / g. Slopes by added inertia (taken evenly likely
-    between its ends) and by the period (JCGM 100:2008, eq. 10)."""
+def gm_from_period(gyration: Found, period: Found) -> Found:
+    """GM and half width of its band from a measured period: (2 pi k / T)^2 / g. Slopes by the radius of gyration, by added inertia
+    (taken evenly likely between its ends) and by the period (JCGM 100:2008, eq. 10)."""
     middle = sum(ADDED) / 2
-    k = with_added(gyration, middle)
+    k = with_added(gyration.value, middle)
     gm = (2 * math.pi * k / period.value) ** 2 / STANDARD_GRAVITY
-    by_added = gm * reading(0.0, (ADDED[1] - ADDED[0]) / 2).half_width / (1 + middle)
+    by_size = 2 * gm * gyration.half_width / gyration.value
+    by_added = gm * as_normal((ADDED[1] - ADDED[0]) / 2) / (1 + middle)
     by_time = 2 * gm * period.half_width / period.value
-    return Found(gm, math.hypot(by_added, by_time))
+    return Found(gm, math.hypot(by_size, by_added, by_time))
 
 
 @formula("GM = w d / (W tan(phi))", STATICS, "small angles")
@@ -106,20 +111,22 @@ def gm_by_slope(weight: Kilograms, shifts: Sequence[Shift], mass: Kilograms, ang
         return None
     slope = math.fsum((t - mean_t) * (d - mean_d) for t, d in zip(tans, moved, strict=True)) / xx
     gm = weight * slope / mass
-    by_angle = abs(gm) * reading(0.0, math.radians(angle_deg)).half_width / math.sqrt(xx)
-    by_place = weight / mass * reading(0.0, place).half_width / math.sqrt(xx)
+    by_angle = abs(gm) * as_normal(math.radians(angle_deg)) / math.sqrt(xx)
+    by_place = weight / mass * as_normal(place) / math.sqrt(xx)
     return Found(gm, math.hypot(by_angle, by_place))
 
 
 @formula("GZ - dz sin(phi) + dy cos(phi) = w d cos(phi) / W", STATICS, "any angle")
-def height_from(boat: Righted, mass: Kilograms, incline: Incline) -> tuple[Found, Metres] | None:
+def height_from(boat: Righted, mass: Kilograms, incline: Incline, listed_tcg: Metres) -> tuple[Found, Metres] | None:
     """Height of G over the baseline from all readings of a test, with its band, and how far G lies to port of where the list has
     it; None where there are too few.
 
     At each reading the hull's arm with the listed G, less what G's true place takes off, is the weight's:
     GZ - dz sin(heel) + dy cos(heel) = w d cos(heel) / W, at any angle and whatever the trim. Least squares in (dz, dy); a sensor
-    set down crooked comes out as dy. With one reading dy is taken as nothing. ``boat`` is the boat as listed with the weight at
-    its place of no shift. Raises Unsolved.
+    set down crooked comes out as dy. With readings at one angle alone dy is taken as nothing, and the band holds what the list
+    (``listed_tcg``, half width) and a sensor set down by hand leave open of it. ``boat`` is the boat as listed with the weight
+    at its place of no shift; liquids aboard are heavier than nothing, so that dz counts for the listed weights alone.
+    Raises Unsolved.
     """
     weight = incline.weight_kg
     if weight is None:
@@ -131,19 +138,22 @@ def height_from(boat: Righted, mass: Kilograms, incline: Incline) -> tuple[Found
         rows.append((math.sin(heel), -math.cos(heel)))
         right.append(arm - weight * shift.moved_m * math.cos(heel) / mass)
     a, b = np.array(rows).reshape(-1, 2), np.array(right)
-    if len(a) == 1:
+    alone = len(a) > 0 and float(np.ptp(a[:, 0])) < math.sin(LEAST_ANGLE)
+    if alone:
         a = a[:, :1]
-    if not len(a) or float(np.ptp([0.0, *a[:, 0]] if a.shape[1] == 1 else a[:, 0])) < math.sin(LEAST_ANGLE):
+    if not len(a) or float(np.abs(a[:, 0]).max()) < math.sin(LEAST_ANGLE):
         return None
     inverse = np.linalg.pinv(a)
     found = inverse @ b
     dz = float(found[0])
     gm = max(boat.held(0.0).heel_stiffness * boat.share - dz, 0.0)
-    each = math.hypot(
-        gm * reading(0.0, math.radians(incline.angle_deg)).half_width, weight / mass * reading(0.0, incline.place_m).half_width
-    )
+    each = math.hypot(gm * as_normal(math.radians(incline.angle_deg)), weight / mass * as_normal(incline.place_m))
     band = each * float(np.linalg.norm(inverse[0]))
-    return Found(boat.gravity[2] + dz, band), float(found[1]) if len(found) > 1 else 0.0
+    if alone:
+        unknown = math.hypot(listed_tcg * boat.share, gm * as_normal(CROOKED))
+        band = math.hypot(band, unknown * abs(float(inverse[0].sum())))
+    off = 0.0 if alone else float(found[1]) / boat.share
+    return Found(boat.gravity[2] + dz / boat.share, band / boat.share), off
 
 
 def with_shift(incline: Incline, shift: Shift) -> Incline:

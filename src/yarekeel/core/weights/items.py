@@ -22,6 +22,13 @@ SPREAD: dict[str, Ratio] = {"guessed": 0.20, "data": 0.05, "weighed": 0.01}
 """Half width of the band that holds the true mass about 19 times in 20, as a share of it (common practice)."""
 GROUPS: tuple[Group, ...] = ("structure", "drive", "electrics", "payload", "crew", "ballast", "foam")
 
+PLACED: dict[str, tuple[Ratio, Ratio, Ratio]] = {
+    "guessed": (0.01, 0.01, 0.05),
+    "data": (0.005, 0.005, 0.025),
+    "weighed": (0.005, 0.005, 0.025),
+}
+"""Half width of the band that holds a thing's true place about 19 times in 20, as shares of the boat's length, beam and depth: put
+by eye, or by a ruler (from memory)."""
 HEAVIEST = 1e9
 """kg. Past it a typing slip is certain."""
 MOST_OF_ONE = 10_000
@@ -40,7 +47,8 @@ class WeightItem:
     whose errors are one and the same (every part from one roll of filament), ``photo`` a picture kept beside the boat file;
     empty for none. ``material`` is the code of what it is made of, where no recipe says so: what it weighs under
     water follows from it. ``hung_m`` is how far above its centre it hangs free from, so that it swings: it then acts on the boat as
-    if it were there, at any heel. The group ``structure`` is what is built with the hull and grows with its skin.
+    if it were there, at any heel. ``place_spread_m`` is the half width of the 95 % band of each coordinate of its place, None for
+    the usual one of ``known``. The group ``structure`` is what is built with the hull and grows with its skin.
     """
 
     name: str = described(MISSING, "Name", "words")
@@ -60,6 +68,8 @@ class WeightItem:
     factor: Ratio = 1.0
     material: str = named("", "Made of", "", "material")
     hung_m: Metres = described(0.0, "Hangs free from, above it", "length", 0, FARTHEST, moves="stays")
+
+    place_spread_m: Metres | None = described(None, "Place known to ±", "length", 0, FARTHEST, moves="stays")
 
     def __post_init__(self) -> None:
         check_parameters(self)
@@ -100,6 +110,19 @@ class WeightItem:
         """Half width of the 95 % band of the mass."""
         return self.mass_kg * self.share
 
+    @property
+    def place_width(self) -> Point:
+        """Half width of the 95 % band of each coordinate of its place, as far as the line itself says."""
+        each = self.place_spread_m or 0.0
+        return (each, each, each)
+
+
+@dataclass(frozen=True, slots=True)
+class ActingItem(WeightItem):
+    """A line of the list as it acts on the water, with the doubt of its place worked out for the boat it is in."""
+
+    place_width: Point = (0.0, 0.0, 0.0)
+
 
 @dataclass(frozen=True, slots=True)
 class MassTotal:
@@ -121,10 +144,9 @@ def total_of(items: Sequence[WeightItem]) -> MassTotal:
     mass = math.fsum(i.mass_kg for i in items)
     if mass <= 0:
         raise InvalidInput("weights", "Nothing aboard has a mass yet; add at least one weight of more than 0.")
-    places = np.array([i.at_m for i in items])
     x, y, z = (math.fsum(i.mass_kg * i.at_m[k] for i in items) / mass for k in range(3))
     # A kilogram more of an item moves the centre by its distance from it over the mass.
-    width, *centre = combined(items, np.column_stack([np.ones(len(items)), (places - [x, y, z]) / mass]))
+    width, *centre = combined(items, np.vstack([[1.0, -x / mass, -y / mass, -z / mass], np.hstack([np.zeros((3, 1)), np.eye(3) / mass])]))
     return MassTotal(
         mass=mass,
         centre=(x, y, z),
@@ -134,22 +156,34 @@ def total_of(items: Sequence[WeightItem]) -> MassTotal:
     )
 
 
-def combined(items: Sequence[WeightItem], slopes: Floats | Sequence[Sequence[float]]) -> tuple[float, ...]:
-    """Half widths of figures whose ``slopes`` (n items, k figures) by each item's mass are given.
+def combined(items: Sequence[WeightItem], slopes: Floats) -> tuple[float, ...]:
+    """Half widths of figures whose ``slopes`` (4, k) by the list's mass and its three moments about the boat's origin are given.
 
-    Items with the same ``together`` are off by the same factor, so their parts add plainly (full correlation, JCGM 100:2008,
-    5.2.2 note 1); the rest are independent and add by squares.
+    A list acts on the water through these four sums alone, whatever it holds.
     """
     return tuple(np.sqrt((independent(items, slopes) ** 2).sum(axis=0)).tolist())
 
 
-def independent(items: Sequence[WeightItem], slopes: Floats | Sequence[Sequence[float]]) -> Floats:
-    """What each independent source of error (g) moves each figure (k) by at the edge of its 95 % band, (g, k)."""
-    parts = np.asarray(slopes, dtype=np.float64) * np.array([i.half_width for i in items])[:, None]
+def independent(items: Sequence[WeightItem], slopes: Floats) -> Floats:
+    """What each independent source of error (g) moves each figure (k) by at the edge of its 95 % band, (g, k), from the figures'
+    ``slopes`` (4, k) by mass and moments."""
+    places, masses = np.array([i.at_m for i in items]), np.array([i.mass_kg for i in items])
+    by_place = np.broadcast_to(slopes[1:], (len(items), 3, slopes.shape[1])) * masses[:, None, None]
+    return sources(items, slopes[0] + places @ slopes[1:], by_place)
+
+
+def sources(items: Sequence[WeightItem], by_mass: Floats, by_place: Floats) -> Floats:
+    """The same from slopes by each item's mass (n, k) and by each coordinate of its place (n, 3, k).
+
+    Items with the same ``together`` have masses off by the same factor, so their parts add plainly (full correlation, JCGM
+    100:2008, 5.2.2 note 1); the rest, and all places, are independent.
+    """
+    parts = by_mass * np.array([i.half_width for i in items])[:, None]
     rows = lots(items)
     summed = np.zeros((int(rows.max()) + 1, parts.shape[1]))
     np.add.at(summed, rows, parts)
-    return summed
+    moved = by_place * np.array([i.place_width for i in items])[:, :, None]
+    return np.vstack([summed, moved.reshape(-1, moved.shape[2])])
 
 
 def lots(items: Sequence[WeightItem]) -> Ints:
@@ -160,4 +194,19 @@ def lots(items: Sequence[WeightItem]) -> Ints:
     return np.asarray(np.unique([number.get(lot, alone + k) for k, lot in enumerate(words)], return_inverse=True)[1])
 
 
-__all__ = ["GROUPS", "SPREAD", "AnyRecipe", "Group", "Known", "MassTotal", "WeightItem", "combined", "independent", "lots", "total_of"]
+__all__ = [
+    "GROUPS",
+    "PLACED",
+    "SPREAD",
+    "ActingItem",
+    "AnyRecipe",
+    "Group",
+    "Known",
+    "MassTotal",
+    "WeightItem",
+    "combined",
+    "independent",
+    "lots",
+    "sources",
+    "total_of",
+]

@@ -1,11 +1,12 @@
 """Mass and centre of gravity from scales, a ruler and an edge, each with the interval that holds it 19 times in 20.
 
 A reading lies within limits, evenly likely anywhere between them: its standard uncertainty is the limit over the root of 3
-(JCGM 100:2008, 4.3.7), and twice that is the half width that goes through each formula by its slopes (eq. 10; 6.2.1, k = 2).
+(JCGM 100:2008, 4.3.7), which goes through each formula by its slopes (eq. 10). What half width holds 95 % follows from how many
+readings make it up (G.2): one alone stays within its limits, many are nearly normal.
 """
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput
@@ -14,6 +15,10 @@ from yarekeel.core.parameters import check_parameters, described
 from yarekeel.core.quantities import Degrees, Kilograms, Metres, Radians, Scalar
 from yarekeel.core.sources import STATICS
 
+SURE, MANY = 0.95, 1.96
+"""Of the limit, what holds 95 % of one even reading; standard uncertainties that hold 95 % of a normal figure (JCGM 100:2008, G.1.3)."""
+NORMAL = "listed "
+"""How the parts begin that are normal, not evenly likely between limits."""
 LARGEST = 1e6
 ANGLES = (0.01, 89.99)
 """Degrees: at either end of them a height cannot be told."""
@@ -23,8 +28,8 @@ ANGLES = (0.01, 89.99)
 class Found:
     """A figure and the half width of the band that holds it 19 times in 20.
 
-    ``parts`` say what of that each reading makes, with its sign, where figures that share readings go on to be combined; a
-    figure without any stands by itself, and counts as a reading of its own.
+    ``parts`` say what standard uncertainty each reading makes of that, with its sign, where figures that share readings go on to
+    be combined; a figure without any stands by itself, and counts as normal.
     """
 
     value: float
@@ -79,13 +84,29 @@ class Weighed:
 
 def reading(value: Scalar, limit: Scalar, name: str = "") -> Found:
     """A reading off by at most ``limit``; by its ``name`` it is known wherever it goes into a figure."""
-    width = 2 / math.sqrt(3) * limit
-    return Found(value, width, ((name, width),) if name else ())
+    return Found(value, SURE * limit, ((name or "reading", limit / math.sqrt(3)),))
+
+
+def as_normal(limit: Scalar) -> Scalar:
+    """Twice the standard uncertainty of what is off by at most ``limit``: what it makes of a 95 % band among many others."""
+    return 2 / math.sqrt(3) * limit
+
+
+def _coverage(parts: Sequence[float], normal: float) -> float:
+    """How many standard uncertainties hold 95 % of a sum of evenly likely ``parts`` (standard uncertainties each) and a ``normal``
+    one: 1.645 for one even part (JCGM 100:2008, G.1.3), 1.902 for two that are alike (its trapezium a triangle), 1.96 for many;
+    between them by the sum's kurtosis, -1.2 for one part, to a hundredth."""
+    total = math.fsum(p * p for p in parts) + normal * normal
+    kurtosis = -1.2 * math.fsum(p**4 for p in parts) / total**2 if total > 0 else 0.0
+    return MANY - 0.069 * kurtosis - 0.276 * kurtosis**2
 
 
 def through(formula: Callable[..., float], *readings: Found) -> Found:
-    """A formula of readings, its half width by central differences. What one reading does through several of them adds plainly
-    (full correlation, JCGM 100:2008, 5.2.2 note 1), different readings add by squares."""
+    """A formula of readings, each with a name of its own, its half width by central differences.
+
+    What one reading does through several of them adds plainly (full correlation, JCGM 100:2008, 5.2.2 note 1), different readings
+    add by squares.
+    """
     values = [r.value for r in readings]
     shares: dict[str, float] = {}
     for k, r in enumerate(readings):
@@ -96,9 +117,11 @@ def through(formula: Callable[..., float], *readings: Found) -> Found:
         up[k] += step
         down[k] -= step
         slope = (formula(*up) - formula(*down)) / (2 * step)
-        for name, part in r.parts or ((f"{len(shares)}.{k}", r.half_width),):
+        for name, part in r.parts or ((f"{NORMAL}{k}", r.half_width / MANY),):
             shares[name] = shares.get(name, 0.0) + slope * part
-    return Found(formula(*values), math.hypot(*shares.values()), tuple(shares.items()))
+    even = [v for name, v in shares.items() if not name.startswith(NORMAL)]
+    normal = math.hypot(*(v for name, v in shares.items() if name.startswith(NORMAL)))
+    return Found(formula(*values), _coverage(even, normal) * math.hypot(*shares.values()), tuple(shares.items()))
 
 
 @formula("x = (m1 x1 + m2 x2) / (m1 + m2)", STATICS, "two level supports")

@@ -1,6 +1,7 @@
 """What is aboard in a load case: quantities, recipes and pairs worked out, one line for every line of the list."""
 
 import dataclasses
+import math
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from functools import cached_property
@@ -9,49 +10,87 @@ from typing import Any, cast
 import numpy as np
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.families.mesh_file import MeshFile
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.kept import kept
-from yarekeel.core.quantities import Point, Ratio
+from yarekeel.core.quantities import KilogramsPerCubicMetre, Point, Ratio
+from yarekeel.core.weights.extent import MADE_UNSURE, Extent, extent_of
+from yarekeel.core.weights.gyration import Gyration, gyration_of
 from yarekeel.core.weights.inertia import inertia_of
-from yarekeel.core.weights.items import SPREAD, WeightItem
+from yarekeel.core.weights.items import PLACED, SPREAD, ActingItem, WeightItem
 from yarekeel.core.weights.materials import MATERIALS, Material
 from yarekeel.core.weights.recipes import AnyRecipe, Basis, Made
+from yarekeel.core.weights.recipes.person import Person
 from yarekeel.core.weights.recipes.tank import Tank
 from yarekeel.stages.design.design import Design
+
+POSTURE_UNKNOWN: Ratio = 0.06
+"""Of stature: how far a person's centre may lie from where it is typed, sitting, kneeling or standing (from memory)."""
+SIDEWAYS: Ratio = 1 / 3
+"""Of that: a seat holds a person nearer to its middle than to a height (from memory)."""
+FIELDS = tuple(f.name for f in dataclasses.fields(WeightItem))
 
 
 @dataclass(frozen=True, eq=False)
 class Aboard:
     """``items`` are the list as it acts on the water, in its order: the mass of all there are of a line, at their common
     centre; what is not aboard weighs 0. ``made`` is what each line's recipe gave, ``faults`` (line, sentence) why one could
-    not and its last mass stands, ``beside`` how far from the centreline the two of a pair are."""
+    not and its last mass stands, ``beside`` how far from the centreline the two of a pair are, ``shells`` the hull that a typed
+    line of structure builds, None for other lines, ``densities`` what a line says it is made of, None where it does not."""
 
-    items: tuple[WeightItem, ...]
+    items: tuple[ActingItem, ...]
     made: tuple[Made | None, ...]
     faults: tuple[tuple[int, str], ...]
     beside: tuple[float, ...]
+    shells: tuple[Hull | None, ...]
+    densities: tuple[KilogramsPerCubicMetre | None, ...]
+
+    @cached_property
+    def extents(self) -> tuple[Extent, ...]:
+        """How far out each line's own mass lies; the two of a pair stand apart."""
+        return tuple(self._extent(k) for k in range(len(self.items)))
+
+    def _extent(self, k: int) -> Extent:
+        item, made, away = self.items[k], self.made[k], self.beside[k]
+        sides = 2 if away else 1
+        if made is not None and made.mass > 0 and made.inertia.any():
+            one = Extent(made.inertia * (item.mass_kg / made.mass), MADE_UNSURE, "its estimate")
+        else:
+            density = made.mass / made.solid if made is not None and made.mass > 0 and made.solid > 0 else self.densities[k]
+            one = extent_of(item.mass_kg / sides, item.group, density, self.shells[k])
+            one = dataclasses.replace(one, inertia=one.inertia * sides)
+        if not away:
+            return one
+        apart = item.mass_kg * away**2 * np.diag([1.0, 0.0, 1.0])
+        whole = one.inertia + apart
+        share = one.unsure * float(np.trace(one.inertia)) / float(np.trace(whole)) if whole.any() else 0.0
+        return Extent(whole, share, f"{one.taken}, on each side")
 
     @cached_property
     def inertia(self) -> Floats:
-        """Tensor (3, 3) about the centre of gravity, kg m2, boat axes; the two of a pair stand apart."""
-        own = np.zeros((3, 3))
-        for item, made, away in zip(self.items, self.made, self.beside, strict=True):
-            if made is not None and made.mass > 0:
-                own = own + made.inertia * (item.mass_kg / made.mass)
-            if away:
-                own = own + item.mass_kg * away**2 * np.diag([1.0, 0.0, 1.0])
-        return inertia_of([i.mass_kg for i in self.items], [i.at_m for i in self.items]) + own
+        """Tensor (3, 3) about the centre of gravity, kg m2, boat axes."""
+        return inertia_of([i.mass_kg for i in self.items], [i.at_m for i in self.items], [e.inertia for e in self.extents])
+
+    def gyration(self, axis: int) -> Gyration | None:
+        """Radius of gyration about the lengthwise (axis 0) or the athwart (1) axis; None where nothing has a mass."""
+        unsure = np.array([e.unsure for e in self.extents])
+        return gyration_of(self.items, np.array([e.inertia for e in self.extents]).reshape(-1, 3, 3), unsure, axis)
 
 
 def aboard_of(design: Design, body: Callable[[str], Hull]) -> Aboard:
     """The list in the design's load case; ``body`` gives a body's hull by its name, the whole hull for no name."""
     case = next((c for c in design.cases if c.name == design.case), None)
     counts = {c.item: c.quantity for c in case.counts} if case else {}
-    items: list[WeightItem] = []
+    size = _size(body)
+    drawn = any(not isinstance(b.shape, MeshFile) for b in design.bodies if b.role == "hull")
+    named = {**MATERIALS, **{m.code: m for m in design.materials}}
+    items: list[ActingItem] = []
     made: list[Made | None] = []
     faults: list[tuple[int, str]] = []
     beside: list[float] = []
+    shells: list[Hull | None] = []
+    densities: list[KilogramsPerCubicMetre | None] = []
     for number, item in enumerate(design.weights):
         count = counts.get(item.name, item.quantity if item.on else 0.0)
         one, result = item, None
@@ -65,10 +104,51 @@ def aboard_of(design: Design, body: Callable[[str], Hull]) -> Aboard:
         mass = one.mass_kg * count * (2 if twice else 1)
         if twice or mass != one.mass_kg:
             one = dataclasses.replace(one, mass_kg=mass, at_m=(x, 0.0 if twice else y, z))
-        items.append(one)
+        items.append(_acting(one, _place_width(one, result, size, drawn)))
         made.append(result)
         beside.append(y if twice else 0.0)
-    return Aboard(tuple(items), tuple(made), tuple(faults), tuple(beside))
+        shells.append(_shell(design, item, body) if item.structure and result is None else None)
+        stuff = named.get(item.material)
+        densities.append(stuff.density if stuff else None)
+    return Aboard(tuple(items), tuple(made), tuple(faults), tuple(beside), tuple(shells), tuple(densities))
+
+
+def _acting(item: WeightItem, width: Point) -> ActingItem:
+    values = {name: getattr(item, name) for name in FIELDS}
+    return ActingItem(**values, place_width=width)
+
+
+def _size(body: Callable[[str], Hull]) -> Point:
+    """Length, beam and depth of the boat; nothing where it cannot be built, which is said elsewhere."""
+    try:
+        low, high = body("").mesh.bounds
+    except InvalidInput:
+        return (0.0, 0.0, 0.0)
+    length, beam, depth = (float(v) for v in high - low)
+    return (length, beam, depth)
+
+
+def _place_width(item: WeightItem, made: Made | None, size: Point, drawn: bool) -> Point:
+    """How far the place of a line may be off, half widths of 95 % bands: as it says itself, else by how it is known and by how such
+    things lie. What follows a hull drawn by a family is off as by data, on the hull's own mesh by half of that."""
+    if item.place_spread_m is not None:
+        return (item.place_spread_m,) * 3
+    own = made.place_width if made is not None else 0.0
+    if item.group == "crew" and made is None:
+        own = POSTURE_UNKNOWN * Person().stature_m * (item.mass_kg / Person().mass_kg) ** (1 / 3)
+    share = 1.0 if not item.fixed or drawn else 0.5
+    by_kind = zip(size, PLACED["data" if item.fixed else item.known], (own, SIDEWAYS * own, own), strict=True)
+    x, y, z = (math.hypot(share * s * width, posture) for s, width, posture in by_kind)
+    return (x, y, z)
+
+
+def _shell(design: Design, item: WeightItem, body: Callable[[str], Hull]) -> Hull | None:
+    """The hull that a typed line of structure builds: of the body that it has the name of, else the boat's."""
+    name = next((b.name for b in design.bodies if b.name.lower() in item.name.lower() and len(design.bodies) > 1), "")
+    try:
+        return body(name)
+    except InvalidInput:
+        return None
 
 
 def _estimated(

@@ -18,7 +18,7 @@ from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
 from yarekeel.core.hydrostatics.inside import Laden, Liquid, Part
 from yarekeel.core.kept import kept
 from yarekeel.core.quantities import CubicMetres, Kilograms, Point, Ratio
-from yarekeel.core.weights.items import MassTotal, WeightItem, total_of
+from yarekeel.core.weights.items import ActingItem, MassTotal, total_of
 from yarekeel.core.weights.materials import MATERIALS, Material
 from yarekeel.stages.design.aboard import Aboard, aboard_of
 from yarekeel.stages.design.design import Body, Compartment, Design, Marks
@@ -111,12 +111,12 @@ class Craft:
         return aboard_of(self.design, self.body)
 
     @property
-    def items(self) -> tuple[WeightItem, ...]:
+    def items(self) -> tuple[ActingItem, ...]:
         """The weights that act on the water, line for line as listed."""
         return self.aboard.items
 
     @cached_property
-    def acting(self) -> tuple[WeightItem, ...]:
+    def acting(self) -> tuple[ActingItem, ...]:
         """The same with what hangs free at the point it hangs from: there it acts at any heel, however short its line."""
         if not any(i.hung_m for i in self.items):
             return self.items

@@ -19,13 +19,13 @@ from yarekeel.core.hydrostatics.afloat import Afloat, Outputs, float_boat, sprea
 from yarekeel.core.propulsion.drive import DriveSums, drive_sums
 from yarekeel.core.quantities import Kilograms, Metres, Radians
 from yarekeel.core.resistance.friction import friction, hull_speed
-from yarekeel.core.stability.inclining import predicted_period
 from yarekeel.stages.afloat import swamped
 from yarekeel.stages.afloat.afloat import FloatAssessment
 from yarekeel.stages.afloat.forced import rail_at
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.stability import plain_tests, stability
 from yarekeel.stages.stability.plain_tests import Tested
+from yarekeel.stages.stability.rolling import period_of
 from yarekeel.stages.stability.stability import HEELS, StabilityAssessment
 
 
@@ -179,11 +179,10 @@ def _downflooding(f: Figures) -> Radians | None:
 
 
 def _roll(f: Figures, half: bool = False) -> float | None:
-    if f.rest is None or f.rest.judged_gm <= 0:
+    if f.rest is None:
         return None
-    gyration = math.sqrt(max(float(f.craft.aboard.inertia[0, 0]), 0.0) / f.craft.total.mass)
-    found = predicted_period(gyration, f.rest.judged_gm)
-    return found.half_width if half else found.value
+    found = period_of(f.craft, f.rest)
+    return None if found is None else found.half_width if half else found.value
 
 
 def _thrust_to_weight(f: Figures) -> float | None:

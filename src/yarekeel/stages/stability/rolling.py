@@ -5,12 +5,18 @@ import dataclasses
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
 from yarekeel.core.errors import InvalidInput, NoAnswer, Unsolved
 from yarekeel.core.findings import Finding, Remedy
-from yarekeel.core.quantities import Metres
+from yarekeel.core.geometry.mesh import Floats
+from yarekeel.core.hydrostatics.afloat import GM_COLUMN, Afloat, slopes_by_load
+from yarekeel.core.quantities import Metres, Ratio
 from yarekeel.core.sources import GUM, MECHANICS, Source
-from yarekeel.core.stability.inclining import Incline, gm_by_slope, gm_from_period, height_from, predicted_period
-from yarekeel.core.weights.weigh_in import Found, reading
+from yarekeel.core.stability.inclining import LEAST_ANGLE, Incline, gm_by_slope, gm_from_period, height_from, predicted_period
+from yarekeel.core.stability.righting import Righted
+from yarekeel.core.weights.items import sources
+from yarekeel.core.weights.weigh_in import Found, as_normal
 from yarekeel.stages.design import listing
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
@@ -26,8 +32,8 @@ class RollAssessment:
     """Listed, and from the two tests; None for what was not read or cannot be. ``off`` is how far G lies to port of where it is
     listed by the inclining test. ``vcg`` is the better of the measured heights, ``by`` the word of the test it is from."""
 
-    gyration: Metres
-    gyration_share: float
+    gyration: Found
+    gyration_share: Ratio
     gm: Metres
     listed_vcg: Found
     period: Found
@@ -42,40 +48,103 @@ class RollAssessment:
     findings: tuple[Finding, ...]
 
 
+@dataclass(frozen=True, eq=False)
+class _Listed:
+    """What the list says of mass, VCG, GM and radius of gyration, and what every doubt in it, one a row of ``doubts`` (g, 4), makes
+    of them together: a heavier weight sinks the boat, moves G and widens k at once."""
+
+    gyration: Metres
+    doubts: Floats
+
+    def half(self, *slopes: float) -> float:
+        """Half width of a figure by its slopes by mass, VCG, GM and k."""
+        return float(np.sqrt(((self.doubts @ np.array(slopes)) ** 2).sum()))
+
+
+def _listed(craft: Craft, a: Afloat) -> _Listed | None:
+    """None for a list all at one point."""
+    found = craft.aboard.gyration(0)
+    if found is None:
+        return None
+    total, marks = craft.total, craft.marks
+    by_load = slopes_by_load(hull=craft.hull, afloat=a, bow_x=marks.bow_x_m, stern_x=marks.stern_x_m, kernel=craft.kernel)
+    loads = np.zeros((4, 3))
+    loads[0] = (1.0, -total.centre[2] / total.mass, 0.0)
+    loads[3, 1] = 1 / total.mass
+    if by_load is not None and not a.is_unsteady:
+        loads[:, 2] = by_load[:, GM_COLUMN]
+    places, masses = np.array([i.at_m for i in craft.acting]), np.array([i.mass_kg for i in craft.acting])
+    by_mass = np.column_stack([loads[0] + places @ loads[1:], found.by_mass])
+    by_place = np.concatenate([np.broadcast_to(loads[1:], (len(masses), 3, 3)) * masses[:, None, None], found.by_place[:, :, None]], axis=2)
+    by_size = np.zeros((len(masses), 4))
+    by_size[:, 3] = found.by_size
+    return _Listed(found.radius, np.vstack([sources(craft.acting, by_mass, by_place), by_size]))
+
+
+def period_of(craft: Craft, a: Afloat) -> Found | None:
+    """The roll period as listed; None where it has none."""
+    listed, gm = _listed(craft, a), a.judged_gm
+    if listed is None or gm <= 0:
+        return None
+    return predicted_period(listed.gyration, gm, listed.half(0.0, 0.0, -0.5 / gm, 1 / listed.gyration))
+
+
+def _timed(craft: Craft, a: Afloat, listed: _Listed | None) -> tuple[Found | None, Found | None, Found | None]:
+    """Period, GM and VCG by timed rolls."""
+    incline = craft.design.incline
+    if incline.time_s is None:
+        return None, None, None
+    timed = Found(incline.time_s / incline.rolls, as_normal(incline.time_limit_s) / incline.rolls)
+    if listed is None:
+        return timed, None, None
+    gm = gm_from_period(Found(listed.gyration, listed.half(0.0, 0.0, 0.0, 1.0)), timed)
+    by_watch = gm_from_period(Found(listed.gyration, 0.0), timed).half_width
+    # VCG = KM - GM: of the list's doubts what sinks the boat moves KM, what widens k moves GM.
+    more = a.mass / a.listed
+    band = listed.half(0.0, 1.0, more, -2 * more * gm.value / listed.gyration)
+    return timed, gm, Found(craft.total.centre[2] + (a.judged_gm - gm.value) * more, math.hypot(band, by_watch * more))
+
+
+def _inclined(craft: Craft, a: Afloat, boat: Righted, listed: _Listed | None) -> tuple[Found | None, Metres, Found | None]:
+    """VCG by the inclining test, how far G lies to port of the list, and GM by the slope."""
+    incline, total = craft.design.incline, craft.total
+    if incline.weight_kg is None or not incline.shifts:
+        return None, 0.0, None
+    mass_doubt = total.half_width / a.mass
+    slope = gm_by_slope(weight=incline.weight_kg, shifts=incline.shifts, mass=a.mass, angle_deg=incline.angle_deg, place=incline.place_m)
+    if slope is not None:
+        slope = Found(slope.value, math.hypot(slope.half_width, slope.value * mass_doubt))
+    try:
+        found = height_from(boat, a.mass, incline, total.centre_half_width[1])
+    except Unsolved:
+        found = None
+    if found is None:
+        return None, 0.0, slope
+    height, off = found
+    more = a.mass / a.listed
+    gm = a.judged_gm + (total.centre[2] - height.value) / more
+    by_list = listed.half(gm / a.listed, 1.0, more, 0.0) if listed else 0.0
+    return Found(height.value, math.hypot(height.half_width, by_list)), off, slope
+
+
 def assess(craft: Craft, r: StabilityAssessment) -> RollAssessment | None:
     """What the list predicts and the readings say; None for a boat that has no attitude."""
     if r.afloat is None or r.boat is None:
         return None
-    a, total, incline = r.afloat, craft.total, craft.design.incline
-    gyration = math.sqrt(max(float(craft.aboard.inertia[0, 0]), 0.0) / total.mass)
-    gm = a.judged_gm
-    listed = Found(total.centre[2], total.centre_half_width[2])
-    timed = gm_timed = vcg_timed = None
-    if incline.time_s is not None:
-        timed = Found(incline.time_s / incline.rolls, reading(0.0, incline.time_limit_s).half_width / incline.rolls)
-        if gyration > 0:
-            gm_timed = gm_from_period(gyration, timed)
-            vcg_timed = Found(total.centre[2] + (gm - gm_timed.value) * a.mass / a.listed, gm_timed.half_width * a.mass / a.listed)
-    inclined, off, slope = None, 0.0, None
-    if incline.weight_kg is not None and incline.shifts:
-        slope = gm_by_slope(
-            weight=incline.weight_kg, shifts=incline.shifts, mass=a.mass, angle_deg=incline.angle_deg, place=incline.place_m
-        )
-        try:
-            found = height_from(r.boat, a.mass, incline)
-        except Unsolved:
-            found = None
-        if found is not None:
-            inclined, off = found
+    a, total = r.afloat, craft.total
+    listed = _listed(craft, a)
+    gyration = Found(listed.gyration, listed.half(0.0, 0.0, 0.0, 1.0)) if listed else Found(0.0, 0.0)
+    timed, gm_timed, vcg_timed = _timed(craft, a, listed)
+    inclined, off, slope = _inclined(craft, a, r.boat, listed)
     choices = [(f, word) for f, word in ((inclined, "inclining"), (vcg_timed, "timed rolls")) if f is not None]
     vcg, by = min(choices, key=lambda c: c[0].half_width) if choices else (None, "")
     low, high = craft.hull.mesh.bounds
     result = RollAssessment(
         gyration=gyration,
-        gyration_share=gyration / float(high[1] - low[1]),
-        gm=gm,
-        listed_vcg=listed,
-        period=predicted_period(gyration, gm),
+        gyration_share=gyration.value / float(high[1] - low[1]),
+        gm=a.judged_gm,
+        listed_vcg=Found(total.centre[2], total.centre_half_width[2]),
+        period=period_of(craft, a) or Found(math.inf, 0.0),
         timed=timed,
         gm_timed=gm_timed,
         vcg_timed=vcg_timed,
@@ -86,7 +155,7 @@ def assess(craft: Craft, r: StabilityAssessment) -> RollAssessment | None:
         by=by,
         findings=(),
     )
-    return dataclasses.replace(result, findings=tuple(_findings(craft, result, incline)))
+    return dataclasses.replace(result, findings=tuple(_findings(craft, result, craft.design.incline)))
 
 
 def corrected(craft: Craft, vcg: Metres) -> Design:
@@ -117,14 +186,20 @@ def shift_of_unsure(craft: Craft, vcg: Metres) -> tuple[Metres, int]:
 
 def _findings(craft: Craft, r: RollAssessment, incline: Incline) -> list[Finding]:
     out = []
-    values: dict[str, float | str] = {"period": r.period.value, "half": r.period.half_width, "k": r.gyration, "share": r.gyration_share}
+    values: dict[str, float | str] = {
+        "period": r.period.value,
+        "half": r.period.half_width,
+        "k": r.gyration.value,
+        "unsure": r.gyration.half_width,
+        "share": r.gyration_share,
+    }
     if not math.isfinite(r.period.value):
         text = "Without a positive GM it does not come back, so it has no period."
         out.append(Finding("roll.none", "note", "It does not roll to and fro", text, source=ROLL_SOURCE))
     else:
         text = (
-            "From the listed inertia, {k:length} of gyration ({share:percent} of the beam; 35 to 40 % is usual for one hull), "
-            "and 10 to 20 % of water that swings along."
+            "From the listed weights, places and sizes: {k:length} ±{unsure:length} of gyration ({share:percent} of the beam; 35 to 40 % "
+            "is usual for one hull), and 10 to 20 % of water that swings along."
         )
         out.append(Finding("roll.period", "note", "Rolls in {period:seconds} ±{half:seconds}", text, source=ROLL_SOURCE, values=values))
     if r.timed is not None and math.isfinite(r.period.value):
@@ -142,12 +217,22 @@ def _findings(craft: Craft, r: RollAssessment, incline: Incline) -> list[Finding
         title = "G as high as listed, by {by}" if agrees else "G lies {off:above_below} where it is listed, by {by}"
         text = "VCG {vcg:length} ±{half:length} over the baseline; the list has {listed:length}."
         way = () if agrees else (Remedy("Correct the list below", None),)
+        if r.by == "timed rolls" and not agrees:
+            text += " Of a period both G and the radius of gyration are a cause; incline it, and the two come apart."
         out.append(Finding("incline.vcg", "holds" if agrees else "near", title, text, source=GUM, values=values, remedies=way))
     elif incline.shifts:
         text = "Give the weight moved, and two readings whose angles differ by a tenth of a degree or more."
         out.append(Finding("incline.few", "note", "Not enough to tell", text, source=MECHANICS))
+    if r.inclined is not None and _at_one_angle(incline):
+        text = "Whether it leant before, or the sensor was set down crooked, one angle does not tell; the band allows for both."
+        out.append(Finding("incline.one", "near", "Read it at no shift too", text, source=MECHANICS))
     if r.inclined is not None and abs(r.off) > 0.002 * float(craft.hull.mesh.length):
         values = {"off": r.off}
         text = "Either it leant before the weight was moved, or the sensor was set down crooked; the height does not mind."
         out.append(Finding("incline.off", "note", "G {off:athwart} of where it is listed", text, source=MECHANICS, values=values))
     return out
+
+
+def _at_one_angle(incline: Incline) -> bool:
+    heels = [math.sin(math.radians(s.heel_deg)) for s in incline.shifts]
+    return max(heels) - min(heels) < math.sin(LEAST_ANGLE)

@@ -99,7 +99,10 @@ def _turning(craft: Craft) -> Finding:
     """How far out the weights lie, which sets how slowly it rolls and pitches."""
     roll, pitch = (math.sqrt(craft.aboard.inertia[k, k] / craft.total.mass) for k in (0, 1))
     values: dict[str, float | str] = {"roll": roll, "pitch": pitch}
-    text = "Radius of gyration about the centre of gravity; what has no estimate counts as a point. Far out rolls slowly, close in quickly."
+    text = (
+        "Radius of gyration about the centre of gravity; what has no estimate counts as a cube of its mass, a seated person, or the "
+        "skin of its hull. Far out rolls slowly, close in quickly."
+    )
     return Finding("weights.inertia", "note", "{roll:length} in roll, {pitch:length} in pitch", text, source=MECHANICS, values=values)
 
 

@@ -11,7 +11,7 @@ from yarekeel.core.facts import Fact
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.geometry.placing import turned
-from yarekeel.core.quantities import CubicMetres, Kilograms, Point, Ratio
+from yarekeel.core.quantities import CubicMetres, Kilograms, Metres, Point, Ratio
 from yarekeel.core.weights.materials import Material
 
 
@@ -42,7 +42,8 @@ class Made:
     """An estimated thing: ``offset`` is its centre from where it is put (from the boat's origin where the recipe follows the
     hull), ``inertia`` (3, 3) the tensor about its own centre in the boat's axes (kg m2), ``spread`` the share that its
     materials' ranges make it unsure by, ``facts`` every assumption. ``solid`` is the volume of its materials by themselves, which
-    is what it displaces under water; 0 where that is not known."""
+    is what it displaces under water; 0 where that is not known. ``place_width`` is how far its centre may lie off for want of
+    knowing how it is made, half width of the 95 % band."""
 
     mass: Kilograms
     offset: Point = (0.0, 0.0, 0.0)
@@ -50,6 +51,7 @@ class Made:
     spread: Ratio = 0.0
     facts: tuple[Fact, ...] = ()
     solid: CubicMetres = 0.0
+    place_width: Metres = 0.0
 
 
 def tensor(second: Any) -> Floats:

@@ -25,6 +25,9 @@ NEAR_END: Ratio = 0.433
 SEAT_TO_HIP, HEEL_TO_HIP = 0.05, 0.11
 """Height of the hip joint over the seat, and over the floor when kneeling back on the heels, shares of stature (common practice)."""
 
+SITS_OFF: Ratio = 0.03
+"""Of stature: how far the centre of a body lies from where the segments put it, leaning and slouching (from memory)."""
+
 _POSTURES = (("seated", "seated"), ("standing", "standing"), ("kneeling", "kneeling on the heels"))
 
 
@@ -58,7 +61,7 @@ class Person:
             Fact("Centre ahead of it", x, "length", "the way the person faces"),
         )
         second = self.mass_kg * np.einsum("n,ni,nj->ij", share, away, away)
-        return Made(self.mass_kg, (side * x + 0.0, 0.0, z), tensor(second), facts=facts)
+        return Made(self.mass_kg, (side * x + 0.0, 0.0, z), tensor(second), facts=facts, place_width=SITS_OFF * self.stature_m)
 
     def _segments(self) -> tuple[list[float], list[float]]:
         """Where trunk, thighs, shanks and feet have their centres: ahead and up, shares of stature."""

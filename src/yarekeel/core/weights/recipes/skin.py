@@ -34,11 +34,11 @@ class Skin:
     layers_outside: int = count(1, "Layers outside", "of cloth", 0, 20, ("no cloth", NOT_BUILT))
     layers_inside: int = count(0, "Layers inside", "of cloth", 0, 20, ("no cloth", NOT_BUILT))
     cloth_kg_m2: float = areal(0.200, "Cloth", "weight of one layer, dry", 0.0, 2.0, ("no cloth", "heavier than cloth is woven"))
-    fibre: str = named("glass_fibre", "Fibre", "what the cloth is woven of", "material")
-    resin: str = named("epoxy", "Resin", "what it is laid up with", "material")
     resin_share: float = ratio(0.5, "Resin share", "of the laminate's mass; half by hand", 0.0, 0.8, ("dry cloth", "hardly any cloth"))
     coats: int = count(0, "Coats of paint", "inside and outside together", 0, 20, ("bare", "past what is painted"))
     paint_kg_m2: float = areal(0.08, "A coat", "weight of a coat, dry", 0.0, 1.0, ("nothing", "more than a coat"))
+    fibre: str = named("glass_fibre", "Fibre", "what the cloth is woven of", "material")
+    resin: str = named("epoxy", "Resin", "what it is laid up with", "material")
 
     def __post_init__(self) -> None:
         check_parameters(self)

@@ -66,10 +66,15 @@ def _figures(asked: PageRequest, r: RollAssessment) -> tuple[Readout, ...]:
     reader = asked.reader
     half = reader.say(r.period.half_width, "seconds") if r.period.value < 1e6 else ""
     return (
-        reader.figure("Roll period, listed", r.period.value, "seconds", f"±{half} by water that swings along")
+        reader.figure("Roll period, listed", r.period.value, "seconds", f"±{half} by sizes, places and water that swings along")
         if r.period.value < 1e6
         else Readout("Roll period, listed", "none", "", "it does not come back"),
-        reader.figure("Radius of gyration", r.gyration, "length", f"{reader.say(r.gyration_share, 'percent')} of the beam over all"),
+        reader.figure(
+            "Radius of gyration",
+            r.gyration.value,
+            "length",
+            f"±{reader.say(r.gyration.half_width, 'length')}; {reader.say(r.gyration_share, 'percent')} of the beam over all",
+        ),
         reader.figure("Timed", r.timed.value, "seconds", "a full roll, there and back")
         if r.timed
         else Readout("Timed", "–", "s", "not yet"),

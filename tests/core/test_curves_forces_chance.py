@@ -132,7 +132,7 @@ def test_a_hand_on_the_rail_is_a_weight_there():
     """Pressing 10 N down at the rail is 10 / g kg there: two ways to one attitude."""
     hull = Hull(RoundBilge().build())
     at = (0.5, -0.1, 0.1)
-    pushed = solve_pushed(hull, 6.0, (0.5, 0.0, 0.05), RHO, [AppliedForce("hand", at, (0.0, 0.0, -10.0))])
+    pushed = solve_pushed(hull, 6.0, (0.5, 0.0, 0.05), RHO, [AppliedForce("hand", at, (0.0, 0.0, -10.0))], (0.5, 0.0, 0.0))
     extra = 10.0 / STANDARD_GRAVITY
     total = 6.0 + extra
     centre = tuple((6.0 * g + extra * p) / total for g, p in zip((0.5, 0.0, 0.05), at, strict=True))
@@ -147,12 +147,12 @@ def test_thrust_of_a_box_by_hand():
     hull = Hull(box(2.0, 0.5, 0.4))
     mass, kg, force, up = 100.0, 0.1, 5.0, 0.5
     free = float_boat(hull, mass, (1.0, 0.0, kg), RHO)
-    pushed = solve_pushed(hull, mass, (1.0, 0.0, kg), RHO, [AppliedForce("fan", (1.0, 0.0, up), (force, 0.0, 0.0))])
+    pushed = solve_pushed(hull, mass, (1.0, 0.0, kg), RHO, [AppliedForce("fan", (1.0, 0.0, up), (force, 0.0, 0.0))], (1.0, 0.0, 0.0))
     draft = mass / RHO / (2.0 * 0.5)
     lever = up - draft / 2
     by_hand = -force * lever / (mass * STANDARD_GRAVITY * free.gm_longitudinal)
     assert pushed.afloat.attitude.trim == pytest.approx(by_hand, rel=2e-3)
-    low = solve_pushed(hull, mass, (1.0, 0.0, kg), RHO, [AppliedForce("screw", (0.0, 0.0, 0.0), (force, 0.0, 0.0), True)])
+    low = solve_pushed(hull, mass, (1.0, 0.0, kg), RHO, [AppliedForce("screw", (0.0, 0.0, 0.0), (force, 0.0, 0.0), True)], (1.0, 0.0, 0.0))
     assert low.afloat.attitude.trim == pytest.approx(force * draft / 2 / (mass * STANDARD_GRAVITY * free.gm_longitudinal), rel=0.05)
     assert low.moments[1] < 0 < pushed.moments[1]  # about y: bow down is positive
 
@@ -162,22 +162,22 @@ def test_wind_balances_the_righting_moment():
     hull = Hull(RoundBilge().build())
     mass, g = 6.0, (0.5, 0.0, 0.05)
     wind = [AppliedForce("wind", (0.5, 0.0, 0.2), (0.0, -4.0, 0.0))]
-    found = solve_pushed(hull, mass, g, RHO, wind)
+    found = solve_pushed(hull, mass, g, RHO, wind, (0.5, 0.0, 0.03))
     held = solve_held(hull.kernel, mass / RHO, g, found.afloat.attitude.heel, found.afloat.attitude.trim)
     assert held.righting_arm * mass * STANDARD_GRAVITY == pytest.approx(abs(found.moments[0]), rel=1e-6)
     assert found.afloat.attitude.heel > 0  # pushed to starboard, starboard goes down
-    mirrored = solve_pushed(hull, mass, g, RHO, [AppliedForce("wind", (0.5, 0.0, 0.2), (0.0, 4.0, 0.0))])
+    mirrored = solve_pushed(hull, mass, g, RHO, [AppliedForce("wind", (0.5, 0.0, 0.2), (0.0, 4.0, 0.0))], (0.5, 0.0, 0.03))
     assert mirrored.afloat.attitude.heel == pytest.approx(-found.afloat.attitude.heel, rel=1e-8)
 
 
 def test_too_much_force_is_said():
     hull = Hull(box(1.0, 0.2, 0.2))
     with pytest.raises(Overpowered):
-        solve_pushed(hull, 10.0, (0.5, 0.0, 0.1), RHO, [AppliedForce("gust", (0.5, 0.0, 2.0), (0.0, -40.0, 0.0))])
+        solve_pushed(hull, 10.0, (0.5, 0.0, 0.1), RHO, [AppliedForce("gust", (0.5, 0.0, 2.0), (0.0, -40.0, 0.0))], (0.5, 0.0, 0.05))
     with pytest.raises(Overpowered):
-        solve_pushed(hull, 10.0, (0.5, 0.0, 0.1), RHO, [AppliedForce("crane", (0.5, 0.0, 0.2), (0.0, 0.0, 200.0))])
+        solve_pushed(hull, 10.0, (0.5, 0.0, 0.1), RHO, [AppliedForce("crane", (0.5, 0.0, 0.2), (0.0, 0.0, 200.0))], (0.5, 0.0, 0.05))
     with pytest.raises(BoatSinks):
-        solve_pushed(hull, 10.0, (0.5, 0.0, 0.1), RHO, [AppliedForce("foot", (0.5, 0.0, 0.2), (0.0, 0.0, -400.0))])
+        solve_pushed(hull, 10.0, (0.5, 0.0, 0.1), RHO, [AppliedForce("foot", (0.5, 0.0, 0.2), (0.0, 0.0, -400.0))], (0.5, 0.0, 0.05))
 
 
 def test_wind_pressure():

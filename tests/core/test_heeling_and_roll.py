@@ -226,6 +226,6 @@ def test_a_push_forward_trims_a_box_as_it_does_by_the_solver_of_forces():
     gm_l = DRAFT / 2 + 4.0 / (12 * DRAFT) - KG
     assert pushes[1] * (1.4 - DRAFT / 2) == pytest.approx(mass * STANDARD_GRAVITY * gm_l * math.tan(math.radians(0.3)), rel=5e-3)
     for point, push in zip(points[1:], pushes[1:], strict=True):
-        pushed = solve_pushed(hull, mass, (1.0, 0.0, KG), density, (AppliedForce("sail", at, (push, 0.0, 0.0)),))
+        pushed = solve_pushed(hull, mass, (1.0, 0.0, KG), density, (AppliedForce("sail", at, (push, 0.0, 0.0)),), (1.0, 0.0, DRAFT / 2))
         assert pushed.afloat.attitude.trim == pytest.approx(point.trim, abs=1e-6)
         assert pushed.afloat.attitude.origin_height == pytest.approx(point.origin_height, abs=1e-6)

@@ -40,11 +40,11 @@ def drawn(rng: np.random.Generator, true: float, half_width: float) -> Found:
 
 
 def readings(rng: np.random.Generator, method: str) -> WeighIn:
-    """What a builder would read of the known boat: every reading off by chance, scales shown in steps of a gram."""
+    """What a builder would read of the known boat: every reading off by chance."""
     scale, ruler, angle = 0.004, 0.001, 0.5
 
     def kg(true: float) -> float:
-        return round(true + rng.uniform(0.0005 - scale, scale - 0.0005), 3)
+        return true + rng.uniform(-scale, scale)
 
     def m(true: float) -> float:
         return true + rng.uniform(-ruler, ruler)

@@ -4,6 +4,7 @@ Sentences hold places such as ``{spare:length}``; the edge fills them in the rea
 and the number it was judged by cannot part.
 """
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from types import MappingProxyType
@@ -14,6 +15,11 @@ from yarekeel.core.sources import Source
 Values = Mapping[str, float | str]
 """SI numbers and words by the names used in a sentence."""
 Severity = Literal["holds", "near", "fails", "note"]
+
+
+AMOUNTS = ("mass", "length", "draft", "volume", "area", "force", "percent")
+"""Kinds of which less than nothing means nothing; directions are said in words."""
+_PLACE = re.compile(r"\{(\w+):(\w+)\}")
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,3 +44,11 @@ class Finding:
     source: Source
     values: Values = field(default_factory=lambda: MappingProxyType({}))
     remedies: tuple[Remedy, ...] = ()
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "remedies", tuple(r for r in self.remedies if self._is_some(r)))
+
+    def _is_some(self, remedy: Remedy) -> bool:
+        """Whether every amount that a remedy names is more than nothing: less of a mass or a length is no way to act."""
+        amounts = [self.values.get(name) for name, kind in _PLACE.findall(remedy.sentence) if kind in AMOUNTS]
+        return all(not isinstance(v, float) or v > 0 for v in amounts)

@@ -11,6 +11,9 @@ from yarekeel.core.sources import EOS_80, KELL_1975, KESTIN_1978
 SEA_SALINITY = 35.0
 """g of salt in a kg of open-sea water; the ITTC table is made for 35.16 g/kg absolute, 35 practical."""
 
+ABSOLUTE_SALINITY = 0.03516
+"""kg of salt in a kg, as the ITTC table has it."""
+
 
 @formula("rho(t)", KELL_1975, "0 to 100 °C, air-free, at one atmosphere")
 def fresh_water_density(temperature: Celsius) -> KilogramsPerCubicMetre:
@@ -31,17 +34,23 @@ def sea_water_density(temperature: Celsius, salinity: GramsPerKilogram = SEA_SAL
     return float(smow + a * s + b * s**1.5 + 4.8314e-4 * s**2)
 
 
-@formula("nu(t)", KESTIN_1978, "0 to 40 °C; sea water 4.4 % above fresh")
+@formula("nu(t)", KESTIN_1978, "0 to 40 °C; fresh, or sea of 35.16 g/kg")
 def kinematic_viscosity(temperature: Celsius, salt: bool) -> SquareMetresPerSecond:
     """Kinematic viscosity of water, m2/s, 0 to 40 degC.
 
     Fresh: Vogel's form as given by Kestin, Sokolov and Wakeham (1978), J. Phys. Chem. Ref. Data 7, eq. 15, over Kell's
-    density. Sea water is taken 4.4 % above fresh, the ratio of the ITTC table at 15 degC.
+    density. Sea: the same dynamic viscosity times that of M. H. Sharqawy, J. H. Lienhard and S. M. Zubair (2010), Desalination and
+    Water Treatment 16, eq. 22, for 35.16 g/kg, over the density of sea water.
     """
     t = temperature
     exponent = (20 - t) / (t + 96) * (1.2364 - 1.37e-3 * (20 - t) + 5.7e-6 * (20 - t) ** 2)
-    fresh = 1.002e-3 * 10**exponent / fresh_water_density(t)
-    return fresh * (1.044 if salt else 1.0)
+    fresh = 1.002e-3 * 10**exponent
+    if not salt:
+        return fresh / fresh_water_density(t)
+    s = ABSOLUTE_SALINITY
+    a = 1.541 + 1.998e-2 * t - 9.52e-5 * t**2
+    b = 7.974 - 7.561e-2 * t + 4.724e-4 * t**2
+    return fresh * (1 + a * s + b * s**2) / sea_water_density(t)
 
 
 @dataclass(frozen=True, slots=True)

@@ -20,6 +20,7 @@ from yarekeel.core.quantities import Point
 from yarekeel.core.stability.tipping import Tipping
 from yarekeel.core.water import Water
 from yarekeel.core.weights.items import Group, WeightItem
+from yarekeel.core.weights.materials import Material
 from yarekeel.core.weights.recipes import Recipe
 from yarekeel.core.weights.recipes.foam import Foam
 from yarekeel.core.weights.recipes.frames import Frames
@@ -117,7 +118,7 @@ def wagtail() -> Design:
             ),
         ),
         weights=(
-            WeightItem("Hull, 6 mm ply and glass", 33.0, (1.10, 0.0, 0.20), "data", None, "structure", material="ply_okoume"),
+            WeightItem("Hull, 6 mm ply and glass", 33.0, (1.10, 0.0, 0.20), "data", None, "structure", material="glassed_ply"),
             WeightItem("Thwarts and knees", 4.5, (1.15, 0.0, 0.28), "guessed", None, "structure", material="pine"),
             WeightItem("Rower on the middle thwart", 75.0, (1.22, 0.0, 0.53), "data", group="crew"),
             WeightItem("Passenger, stern seat", 75.0, (0.62, 0.0, 0.51), "guessed", group="crew"),
@@ -130,6 +131,7 @@ def wagtail() -> Design:
             battery=Battery(12.8, 60.0, 1.0, 0.0),
         ),
         marks=Marks(0.15, 2.05),
+        materials=(Material("glassed_ply", "Plywood, glass both sides", "wood", 650.0, 580.0, 720.0),),
         compartments=(
             Compartment("bow locker", "hull", aft_m=1.95, low_m=0.18, room=0.8),
             Compartment("stern locker", "hull", fore_m=0.32, low_m=0.06, room=0.8),
@@ -237,7 +239,7 @@ def turnstone() -> Design:
             Body("rudder", Strut(0.26, 0.15, 0.80, 0.10, 5.0), (0.02, 0.0, -0.14), role="appendage"),
         ),
         weights=(
-            WeightItem("Canoe, foam and glass", 26.0, (1.85, 0.0, 0.18), "data", None, "structure", material="xps"),
+            WeightItem("Canoe, foam and glass", 26.0, (1.85, 0.0, 0.18), "data", None, "structure", material="foam_and_glass"),
             WeightItem("Floats, one each side", 2.2, (1.95, 0.86, 0.27), "data", None, "structure", pair=True),
             WeightItem("Cross beams, ash", 4.8, (1.90, 0.0, 0.40), "weighed", None, "structure"),
             WeightItem("Paddler on the seat", 78.0, (1.55, 0.0, 0.45), "data", group="crew"),
@@ -245,6 +247,7 @@ def turnstone() -> Design:
             WeightItem("Board and rudder", 3.1, (1.30, 0.0, 0.05), "weighed", None, "structure"),
             WeightItem("Dry bag, anchor, water", 9.0, (2.50, 0.0, 0.14), "guessed"),
         ),
+        materials=(Material("foam_and_glass", "Foam core, glass both sides", "fibre and resin", 600.0, 450.0, 750.0),),
         tipping=Tipping(wind_ms=4.5, gust=1.3),
         sails=(Sail("Lugsail", 3.4, (1.92, 0.0, 1.55)),),
         cases=(

@@ -4,11 +4,15 @@ import dataclasses
 import math
 
 import pytest
+from scipy.optimize import brentq
 
 from tests.deeds import done
 from tests.stages.rafts import WITHIN, raft
+from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.errors import InvalidInput, NoAnswer
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.families import Box
+from yarekeel.core.hydrostatics.afloat import float_boat
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, wagtail
 from yarekeel.stages.afloat import forced, sheer
@@ -56,8 +60,61 @@ def test_windage_of_a_box():
     """A box 2 x 0.3 m deep floating at 0.1: 2 x 0.2 m2 stand in the wind, their middle half way up."""
     craft = Craft(dataclasses.replace(raft(), weights=(WeightItem("Shell", 120.0, (1.0, 0.0, 0.05)),)))
     area, at = forced.windage(craft.hull.mesh, craft.rest().attitude)
-    assert area == pytest.approx(2.0 * 0.2, rel=1e-9)
-    assert at[2] == pytest.approx(0.2, rel=1e-9)
+    assert area == pytest.approx(2.0 * 0.2, rel=1e-6)
+    assert at[2] == pytest.approx(0.2, rel=1e-6)
+
+
+def test_what_stands_behind_counts_half_in_the_wind():
+    """Two boxes of 1 x 0.2 m over the water, one behind the other and 0.1 m lower: 0.2 m2 seen, the other's 0.1 m2 counts half."""
+    near, far = Body("near", Box(1.0, 0.2, 0.3), (0.0, 0.5, 0.0)), Body("far", Box(1.0, 0.2, 0.2), (0.0, -0.5, 0.0))
+    craft = Craft(dataclasses.replace(raft(), bodies=(near, far)))
+    level = Attitude(0.0, 0.0, -0.1)
+    area, at = forced.windage(craft.hull.mesh, level)
+    assert area == pytest.approx(0.2 + 0.5 * 0.1, rel=1e-6)
+    assert at[2] == pytest.approx((0.2 * 0.2 + 0.05 * 0.15) / 0.25, rel=1e-6)
+    assert at[1] == pytest.approx(0.0, abs=1e-9)
+
+
+def test_people_stand_in_the_wind():
+    crew = WeightItem("Ada", 75.0, (1.0, 0.0, 0.35), group="crew")
+    craft = Craft(dataclasses.replace(raft(), weights=(WeightItem("Shell", 45.0, (1.0, 0.0, 0.05)), crew)))
+    area, at = forced.exposed(craft, craft.rest().attitude)
+    assert area == pytest.approx(0.4 + 0.5, rel=1e-6)
+    assert at[2] == pytest.approx((0.4 * 0.2 + 0.5 * 0.35) / 0.9, rel=1e-6)
+
+
+def test_a_raft_in_a_storm_leans_as_by_hand():
+    """35 m/s on the side of a box 2 x 0.6 m floating at 0.1 of 0.3 m: the push acts in the middle of the silhouette, 0.1 m over the
+    water, and is answered 0.05 m under it; W GZ by the wall-sided formula (Principles of Naval Architecture, vol. I, ch. II)."""
+    craft = Craft(dataclasses.replace(raft(), weights=(WeightItem("Shell", 120.0, (1.0, 0.0, 0.05)),)))
+    force = 0.5 * 1.225 * 1.2 * 2.0 * 0.2 * 35.0**2
+    bm = 0.6**2 / 12 / 0.1
+    gm = 0.05 + bm - 0.05
+
+    def left(h):
+        # Heights of both points over each other turn with the boat.
+        return math.sin(h) * (gm + bm / 2 * math.tan(h) ** 2) - force * 0.15 * math.cos(h) / (120.0 * STANDARD_GRAVITY)
+
+    found = forced.solve(craft, forced.Forces(wind=35.0)).afloat.attitude.heel
+    assert abs(found) == pytest.approx(brentq(left, 0.0, 0.5), rel=1e-3)
+    assert 3 < math.degrees(abs(found)) < 12
+
+
+def test_hinged_on_its_bow_the_bottom_carries_what_statics_says():
+    """A box heavy forward in water 0.11 m deep: it stands on its bow edge. The edge's push is found by the hinge: the boat less that
+    weight, taken off there, floats with the edge on the bottom."""
+    at = (1.25, 0.0, 0.05)
+    craft = Craft(dataclasses.replace(raft(), weights=(WeightItem("Shell", 120.0, at),)))
+
+    def gap(push):
+        mass = 120.0 - push
+        g = tuple((120.0 * p - push * q) / mass for p, q in zip(at, (2.0, 0.0, 0.0), strict=True))
+        return float_boat(craft.hull, mass, g, 1000.0).attitude.height_of((2.0, 0.0, 0.0)) + 0.11
+
+    shallow = sheer.assess(craft, 0.11)
+    assert shallow.pressing == pytest.approx(brentq(gap, 0.0, 90.0), rel=1e-3)
+    assert shallow.pressing > 10
+    assert shallow.aground.trim < 0
 
 
 def test_sheer_bottom_and_paint_of_a_box():
@@ -66,6 +123,7 @@ def test_sheer_bottom_and_paint_of_a_box():
     assert found.bottom is not None
     assert found.bottom.needs == pytest.approx(0.1, rel=1e-9)
     assert all((p.up, p.down, p.out) == pytest.approx((0.1, 0.2, 0.3), rel=1e-6) for p in found.paint)
+    assert found.pressing == 0.0
     shallow = sheer.assess(craft, 0.06)
     assert shallow.pressing == pytest.approx(120.0 - 0.06 * 1.2 * 1000, rel=1e-9)
     assert any(f.code == "sheer.aground" for f in shallow.findings)

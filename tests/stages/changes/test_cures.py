@@ -52,7 +52,8 @@ def test_every_solved_cure_put_in_meets_the_brief_and_is_the_least(name):
         assert found.least[0] >= -WITHIN, (cure.solved.code, found.least)
         assert cure.figures is not None
         assert cure.figures.gm == pytest.approx(again.rest().gm_transverse, rel=1e-9)
-        assert cure.figures.carried == pytest.approx(again.total.mass)
+        people = sum(i.mass_kg for i in again.items if i.group == "crew")  # they walk
+        assert cure.figures.carried == pytest.approx(again.total.mass - people)
         less = CHANGES[cure.solved.code.removeprefix("cure.")].way(craft)
         if cure.amount > less.low + 1e-9 and cure.solved.code != "cure.lower":  # floats that touch jump from too little to plenty
             try:

@@ -21,7 +21,7 @@ K = math.sqrt(0.2**2 + (20 / 500) ** (2 / 3) / 6)
 def planks() -> Craft:
     """An open box 2 x 0.6 x 0.3 m with 20 kg of plywood of 500 kg/m3 at each side, 0.2 m out and 0.1 m up, and a motor of 12 N."""
     sides = tuple(
-        WeightItem(f"Planks {n}", 20.0, (1.0, y, 0.1), group="structure", material="ply_okoume", place_spread_m=0.0, spread=0.0)
+        WeightItem(f"Planks {n}", 20.0, (1.0, y, 0.1), material="ply_okoume", place_spread_m=0.0, spread=0.0)
         for n, y in enumerate((0.2, -0.2))
     )
     return Craft(dataclasses.replace(raft(), weights=sides, drive=Drive((Motor("Motor", 12.0, (0.0, 0.0, 0.04)),))))

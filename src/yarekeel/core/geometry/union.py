@@ -6,7 +6,7 @@ import numpy as np
 
 from yarekeel.core.errors import InvalidMesh
 from yarekeel.core.geometry.checks import check_closed
-from yarekeel.core.geometry.mesh import Mesh, welded
+from yarekeel.core.geometry.mesh import Floats, Mesh, welded
 from yarekeel.core.quantities import Metres, Ratio
 
 
@@ -35,6 +35,12 @@ def surface_of(solid: Any) -> Mesh:
     if len(result.tri_verts) == 0:
         raise InvalidMesh("bodies", "The bodies could not be united into one closed surface; check that each is watertight.")
     return check_closed(welded(np.array(result.vert_properties)[:, :3], np.array(result.tri_verts, dtype=np.intp)), "bodies")
+
+
+def outline_of(mesh: Mesh) -> list[Floats]:
+    """The outline of what a closed mesh covers seen along its own z, as loops of points (k, 2): outer ones run round to the left, holes
+    to the right (manifold3d's projection)."""
+    return [np.asarray(loop) for loop in solid_of(mesh).project().to_polygons()]
 
 
 def united(meshes: list[Mesh]) -> Mesh:

@@ -3,9 +3,13 @@
 import numpy as np
 
 from yarekeel.core.geometry.attitude import Attitude
-from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.geometry.spaces import below
-from yarekeel.core.quantities import Metres, Point, SquareMetres
+from yarekeel.core.geometry.union import outline_of
+from yarekeel.core.quantities import Metres, Point, Ratio, SquareMetres
+
+HIDDEN: Ratio = 1e-6
+"""Of the silhouette: less than that behind it is rounding."""
 
 
 def wetted_surface(mesh: Mesh, attitude: Attitude) -> SquareMetres:
@@ -28,16 +32,41 @@ def waterline_length(mesh: Mesh, attitude: Attitude) -> Metres:
     return float(np.ptp(below[:, 0])) if len(below) else 0.0
 
 
-def side_area(mesh: Mesh, attitude: Attitude, *, wet: bool) -> tuple[SquareMetres, Point]:
-    """Area that looks to one side under the water (``wet``) or over it, and its centre (boat axes): every body for itself, those behind
-    others too, which for wind is on the safe side. 0 where there is none."""
+def side_area(mesh: Mesh, attitude: Attitude, *, wet: bool, behind: Ratio = 0.0) -> tuple[SquareMetres, Point]:
+    """Area that looks to one side under the water (``wet``) or over it, and its centre (boat axes): of the silhouette, in the middle
+    of the boat's breadth, since a push across acts along it wherever it takes hold. ``behind`` is the share that counts of what
+    stands behind something else. 0 where there is none."""
     (x, y, z), height = attitude.up, attitude.origin_height
     part = below(mesh, (x, y, z), -height) if wet else below(mesh, (-x, -y, -z), height)
     if part is None:
         return 0.0, (0.0, 0.0, 0.0)
-    across = np.maximum(part.area_vectors @ np.array(attitude.rows[1]), 0.0)
-    area = float(across.sum())
+    rows = np.array(attitude.rows)
+    area, along, up = silhouette_area(part, rows)
+    across = np.maximum(part.area_vectors @ rows[1], 0.0)
+    hidden = float(across.sum()) - area
     if area <= 0:
         return 0.0, (0.0, 0.0, 0.0)
-    x, y, z = (across @ part.centres / area).tolist()
-    return area, (x, y, z)
+    world = part.centres @ rows.T
+    if behind > 0 and hidden > HIDDEN * area:
+        whole = across @ world / across.sum()
+        away = ((area + hidden) * whole[[0, 2]] - area * np.array([along, up])) / hidden
+        along, up = (np.array([along, up]) * area + behind * hidden * away) / (area + behind * hidden)
+        area += behind * hidden
+    span = part.vertices @ rows[1]
+    at = np.array([along, float(span.min() + span.max()) / 2, up]) @ rows
+    return area, (float(at[0]), float(at[1]), float(at[2]))
+
+
+def silhouette_area(mesh: Mesh, rows: Floats) -> tuple[SquareMetres, Metres, Metres]:
+    """Area of what a closed mesh covers seen from the side, along the second of ``rows`` (3, 3), with its centroid along the first and
+    the third; what lies behind something else is not seen."""
+    seen = Mesh(mesh.vertices @ np.stack([rows[0], rows[2], -rows[1]]).T, mesh.faces)
+    loops = outline_of(seen)
+    area, first, second = 0.0, 0.0, 0.0
+    for loop in loops:
+        p, q = loop, np.roll(loop, -1, axis=0)
+        cross = p[:, 0] * q[:, 1] - q[:, 0] * p[:, 1]
+        area += float(cross.sum()) / 2
+        first += float(((p[:, 0] + q[:, 0]) * cross).sum()) / 6
+        second += float(((p[:, 1] + q[:, 1]) * cross).sum()) / 6
+    return (area, first / area, second / area) if area > 0 else (0.0, 0.0, 0.0)

@@ -68,16 +68,21 @@ def solve_pushed(
     gravity: Point,
     density: KilogramsPerCubicMetre,
     pushes: Sequence[AppliedForce],
+    lateral: Point,
     kernel: Flotation | Laden | None = None,
 ) -> Pushed:
-    """Where the boat rests under ``pushes``. Raises BoatSinks where they push it under, Overpowered where it goes over."""
+    """Where the boat rests under ``pushes``. The water answers what pushes along at half the draft, and what pushes across at
+    ``lateral``, the centre of the area that looks to the side under water (boat axes). Raises BoatSinks where they push it
+    under, Overpowered where it goes over."""
     kernel = kernel or hull.kernel
     free = solve_equilibrium(kernel, required_volume(kernel, mass, density), gravity)
     a, settled, size = free.attitude, free, kernel.half_extent
     share, before = 1.0, math.inf
     weight_at, load, moments = gravity, mass, (0.0, 0.0)
     for turn in range(1, MOST_TURNS + 1):
-        weight_at, load, moments = _as_weight(kernel=kernel, mass=mass, gravity=gravity, density=density, pushes=pushes, a=a)
+        weight_at, load, moments = _as_weight(
+            kernel=kernel, mass=mass, gravity=gravity, density=density, pushes=pushes, lateral=lateral, a=a
+        )
         if load <= 0:
             raise Overpowered("The forces lift it out of the water.")
         if load / density >= kernel.total_volume * (1 - 1e-9):
@@ -109,7 +114,13 @@ def _between(a: Point, b: Point, share: float) -> Point:
 
 
 def _as_weight(
-    kernel: Flotation | Laden, mass: Kilograms, gravity: Point, density: KilogramsPerCubicMetre, pushes: Sequence[AppliedForce], a: Attitude
+    kernel: Flotation | Laden,
+    mass: Kilograms,
+    gravity: Point,
+    density: KilogramsPerCubicMetre,
+    pushes: Sequence[AppliedForce],
+    lateral: Point,
+    a: Attitude,
 ) -> tuple[Point, Kilograms, tuple[float, float]]:
     """The weight and its place (boat axes) that stand for gravity and the forces at an attitude, and the forces' moments."""
     rows = a.rows
@@ -118,18 +129,18 @@ def _as_weight(
         x, y, z = (sum(row[k] * p[k] for k in range(3)) for row in rows)
         return x, y, z + a.origin_height
 
-    answer = -half_draft(kernel, a)
+    along, across = -half_draft(kernel, a), a.height_of(lateral)
     gx, gy, gz = world(gravity)
     down, mx, my, up_moment = mass, 0.0, 0.0, mass * gz
     shift_x, shift_y = mass * gx, mass * gy
     for push in pushes:
         fx, fy, fz = (sum(row[k] * push.newtons[k] for k in range(3)) for row in rows) if push.with_boat else push.newtons
         x, y, z = world(push.at)
-        # r x F about G's vertical, the horizontal part about the height where the water answers it
-        mx += (y - gy) * fz - (z - answer) * fy
-        my += (z - answer) * fx - (x - gx) * fz
-        shift_x += ((z - answer) * fx - x * fz) / STANDARD_GRAVITY
-        shift_y -= (y * fz - (z - answer) * fy) / STANDARD_GRAVITY
+        # r x F about G's vertical, the horizontal parts about the heights where the water answers them
+        mx += (y - gy) * fz - (z - across) * fy
+        my += (z - along) * fx - (x - gx) * fz
+        shift_x += ((z - along) * fx - x * fz) / STANDARD_GRAVITY
+        shift_y -= (y * fz - (z - across) * fy) / STANDARD_GRAVITY
         down -= fz / STANDARD_GRAVITY
         up_moment -= z * fz / STANDARD_GRAVITY
     if down <= 0:

@@ -27,6 +27,9 @@ LUMP_UNSURE: Ratio = 0.8
 """Of the inertia of a cube: what a box of the same volume, flat or long, may have more or less (from memory)."""
 SHELL_UNSURE: Ratio = 0.2
 """Of a hull's inertia: walls are no even skin, and frames and deck go with them (from memory)."""
+PART_SHARE: Ratio = 0.5
+"""Of a hull's: what a beam, a deck or a keel of the same mass is taken for, anything from a lump to a hull (from memory)."""
+PART_UNSURE: Ratio = 1.0
 BODY_UNSURE: Ratio = 0.25
 """Of a person's: how legs and arms are held (from memory)."""
 MADE_UNSURE: Ratio = 0.1
@@ -43,11 +46,13 @@ class Extent:
     taken: str
 
 
-def extent_of(mass: Kilograms, group: Group, density: KilogramsPerCubicMetre | None, hull: Hull | None) -> Extent:
-    """Of a thing of which only the mass is known: a hull's shell for structure where there is a ``hull``, a seated person for crew,
-    else a cube of its material or of the usual bulk of such things."""
-    if group == "structure" and hull is not None and density is None:
+def extent_of(mass: Kilograms, group: Group, density: KilogramsPerCubicMetre | None, hull: Hull | None, whole: bool = False) -> Extent:
+    """Of a thing of which only the mass is known: of structure the shell of the ``hull`` that it builds, ``whole`` or a part of it; a
+    seated person for crew; else a cube of its material or of the usual bulk of such things."""
+    if group == "structure" and hull is not None and whole:
         return Extent(mass * shell_of(hull), SHELL_UNSURE, "a skin of its hull")
+    if group == "structure" and hull is not None:
+        return Extent(PART_SHARE * mass * shell_of(hull), PART_UNSURE, "a part of its hull")
     if group == "crew":
         return Extent(mass * _seated(mass), BODY_UNSURE, "a seated person")
     side = _side(mass, density or BULK[group])

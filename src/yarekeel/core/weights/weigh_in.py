@@ -13,7 +13,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.formulas import formula
 from yarekeel.core.parameters import check_parameters, described
 from yarekeel.core.quantities import Degrees, Kilograms, Metres, Radians, Scalar
-from yarekeel.core.sources import STATICS
+from yarekeel.core.sources import GUM, STATICS
 
 SURE, MANY = 0.95, 1.96
 """Of the limit, what holds 95 % of one even reading; standard uncertainties that hold 95 % of a normal figure (JCGM 100:2008, G.1.3)."""
@@ -87,6 +87,7 @@ def reading(value: Scalar, limit: Scalar, name: str = "") -> Found:
     return Found(value, SURE * limit, ((name or "reading", limit / math.sqrt(3)),))
 
 
+@formula("U = 2 a / sqrt(3)", GUM, "off by at most a, evenly likely, one part of many")
 def as_normal(limit: Scalar) -> Scalar:
     """Twice the standard uncertainty of what is off by at most ``limit``: what it makes of a 95 % band among many others."""
     return 2 / math.sqrt(3) * limit

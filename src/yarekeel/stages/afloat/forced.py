@@ -13,12 +13,20 @@ from yarekeel.core.hydrostatics import curves
 from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
 from yarekeel.core.hydrostatics.forces import AppliedForce, Overpowered, Pushed, solve_pushed, wind_force
 from yarekeel.core.kept import kept
-from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Point, Ratio, SquareMetres
+from yarekeel.core.propulsion.sail import effort
+from yarekeel.core.quantities import Kilograms, Metres, MetresPerSecond, Newtons, Point, Ratio, SquareMetres
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.limits import limit_always
 
 STEPS = 10
+BEHIND: Ratio = 0.5
+"""Of what stands behind something else, in its lee: what of it wind and water still take hold of (from memory)."""
+PERSON: Kilograms = 75.0
+PERSON_AREA: SquareMetres = 0.5
+"""Of a person of that mass, seated, to wind abeam; of others it goes with the square of their lengths (from memory)."""
+SPARS: Ratio = 0.05
+"""Of a sail's area: mast, spars and lines that stand in the wind when it is down too (from memory)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +71,7 @@ def pushes_of(craft: Craft, forces: Forces) -> tuple[AppliedForce, ...]:
     if forces.hand:
         out.append(AppliedForce("hand on the rail", rail_at(craft, -math.copysign(1.0, forces.hand)), (0.0, 0.0, -abs(forces.hand))))
     if forces.wind:
-        area, centre = windage(craft.hull.mesh, _free(craft).attitude)
+        area, centre = exposed(craft, _free(craft).attitude)
         out.append(AppliedForce("wind", centre, (0.0, -wind_force(forces.wind, area), 0.0)))
     return tuple(out)
 
@@ -78,8 +86,34 @@ def rail_at(craft: Craft, side: float) -> Point:
 
 @kept
 def windage(mesh: Mesh, attitude: Attitude) -> tuple[SquareMetres, Point]:
-    """Area that looks to one side above the water, and its centre (boat axes)."""
-    return side_area(mesh, attitude, wet=False)
+    """Area of bodies that looks to one side above the water, and its centre (boat axes); what stands behind counts ``BEHIND``."""
+    return side_area(mesh, attitude, wet=False, behind=BEHIND)
+
+
+@kept
+def lateral_area(mesh: Mesh, attitude: Attitude) -> tuple[SquareMetres, Point]:
+    """Area that looks to one side under water, and its centre (boat axes): hull, fins and rudder alike. What stands behind is in the
+    lee of what is before it, and counts ``BEHIND``."""
+    return side_area(mesh, attitude, wet=True, behind=BEHIND)
+
+
+@kept
+def exposed(craft: Craft, attitude: Attitude) -> tuple[SquareMetres, Point]:
+    """All that the wind abeam takes hold of but the sails: bodies, people over the water, and the spars of what sails there are."""
+    parts = [windage(craft.hull.mesh, attitude)]
+    parts += [
+        (PERSON_AREA * (i.mass_kg / PERSON) ** (2 / 3), i.at_m)
+        for i in craft.items
+        if i.group == "crew" and i.mass_kg > 0 and attitude.height_of(i.at_m) > 0
+    ]
+    spread, centre, _ = effort(craft.design.sails)
+    if spread:
+        parts.append((SPARS * spread, centre))
+    area = math.fsum(a for a, _ in parts)
+    if area <= 0:
+        return 0.0, (0.0, 0.0, 0.0)
+    x, y, z = (math.fsum(a * at[k] for a, at in parts) / area for k in range(3))
+    return area, (x, y, z)
 
 
 @kept
@@ -91,7 +125,13 @@ def solve(craft: Craft, forces: Forces) -> Pushed:
     """The boat under the forces. Raises NoRest, Overpowered."""
     total = craft.total
     return solve_pushed(
-        hull=craft.hull, mass=total.mass, gravity=total.centre, density=craft.density, pushes=pushes_of(craft, forces), kernel=craft.kernel
+        hull=craft.hull,
+        mass=total.mass,
+        gravity=total.centre,
+        density=craft.density,
+        pushes=pushes_of(craft, forces),
+        lateral=lateral_area(craft.hull.mesh, _free(craft).attitude)[1],
+        kernel=craft.kernel,
     )
 
 

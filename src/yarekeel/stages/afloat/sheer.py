@@ -4,12 +4,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yarekeel.core.errors import InvalidInput, NoRest
+from yarekeel.core.errors import InvalidInput, NoRest, Unsolved
 from yarekeel.core.findings import Finding
-from yarekeel.core.geometry.attitude import rotation
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
+from yarekeel.core.hydrostatics.aground import lie_aground
 from yarekeel.core.hydrostatics.curves import waterline_at
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Kilograms, Metres, Point
 from yarekeel.core.sources import BRIEF, MECHANICS
 from yarekeel.stages.design.craft import Craft
@@ -51,7 +53,7 @@ class Bottom:
 @dataclass(frozen=True, eq=False)
 class SheerAssessment:
     """``port`` and ``starboard`` are freeboard (k, 2) as distance from aft and height. ``marks`` are (x, name, draft) of the painted
-    marks. ``pressing`` is what the bottom carries where the water asked about is too shallow for it, held upright."""
+    marks. ``pressing`` is what the bottom carries where the water asked about is too shallow for it, ``aground`` how it lies there."""
 
     afloat: Afloat | None
     port: Floats
@@ -61,6 +63,7 @@ class SheerAssessment:
     paint: tuple[Paint, ...]
     bottom: Bottom | None
     pressing: Kilograms
+    aground: Attitude | None
     findings: tuple[Finding, ...]
 
 
@@ -75,7 +78,16 @@ def assess(craft: Craft, depth: Metres | None = None) -> SheerAssessment:
         where = "to the bottom" if depth is None else "and rests on the bottom"
         sunk = Finding("sheer.sinks", "fails", f"It goes down {where}", "It is heavier than the water it can push aside.", source=MECHANICS)
         return SheerAssessment(
-            afloat=None, port=none, starboard=none, openings=(), marks=(), paint=(), bottom=None, pressing=0.0, findings=(sunk,)
+            afloat=None,
+            port=none,
+            starboard=none,
+            openings=(),
+            marks=(),
+            paint=(),
+            bottom=None,
+            pressing=0.0,
+            aground=None,
+            findings=(sunk,),
         )
     a = afloat.attitude
     rim = craft.hull.rim
@@ -84,7 +96,7 @@ def assess(craft: Craft, depth: Metres | None = None) -> SheerAssessment:
     marks = craft.marks
     read = [(x, name, draft_at(a, x)) for x, name in ((marks.stern_x_m, "stern mark"), (marks.bow_x_m, "bow mark"))]
     bottom = _bottom(craft, afloat)
-    pressing = _pressing(craft, depth, bottom.needs) if depth is not None else 0.0
+    aground, pressing = _aground(craft, afloat, depth) if depth is not None and depth < bottom.needs else (None, 0.0)
     return SheerAssessment(
         afloat=afloat,
         port=_along(rim, heights, 1.0),
@@ -94,7 +106,8 @@ def assess(craft: Craft, depth: Metres | None = None) -> SheerAssessment:
         paint=_paint(craft, afloat),
         bottom=bottom,
         pressing=pressing,
-        findings=_findings(craft, afloat, openings, bottom, depth, pressing),
+        aground=aground,
+        findings=_findings(craft, afloat, openings, bottom, depth, aground, pressing),
     )
 
 
@@ -124,14 +137,22 @@ def _bottom(craft: Craft, afloat: Afloat) -> Bottom:
     return best
 
 
-def _pressing(craft: Craft, depth: Metres, needs: Metres) -> Kilograms:
-    """What the bottom carries in water of ``depth``: the boat's weight less what it displaces, upright, its lowest point on it."""
-    if depth >= needs:
-        return 0.0
-    kernel = craft.kernel
-    low = float(craft.hull.mesh.bounds[0][2])
-    m = kernel.evaluate(rotation(0.0, 0.0), low + depth - kernel.centre[2])
-    return max(0.0, craft.total.mass - m.volume * craft.density)
+@kept
+def _aground(craft: Craft, afloat: Afloat, depth: Metres) -> tuple[Attitude | None, Kilograms]:
+    """How it lies in water of ``depth``, and what the bottom carries; no attitude where none was found."""
+    points = np.vstack([craft.piece(n).vertices for n in range(len(craft.design.bodies))])
+    try:
+        return lie_aground(
+            kernel=craft.kernel,
+            points=points,
+            mass=afloat.listed,
+            gravity=afloat.listed_gravity,
+            density=craft.density,
+            depth=depth,
+            start=afloat.attitude,
+        )
+    except Unsolved:
+        return None, 0.0
 
 
 def _paint(craft: Craft, afloat: Afloat) -> tuple[Paint, ...]:
@@ -149,7 +170,13 @@ def _paint(craft: Craft, afloat: Afloat) -> tuple[Paint, ...]:
 
 
 def _findings(
-    craft: Craft, afloat: Afloat, openings: tuple[Standing, ...], bottom: Bottom, depth: Metres | None, pressing: Kilograms
+    craft: Craft,
+    afloat: Afloat,
+    openings: tuple[Standing, ...],
+    bottom: Bottom,
+    depth: Metres | None,
+    aground: Attitude | None,
+    pressing: Kilograms,
 ) -> tuple[Finding, ...]:
     limit = limit_always(craft.design.brief, "freeboard")
     asked = limit.asked
@@ -192,7 +219,10 @@ def _findings(
             )
         )
     elif depth < bottom.needs:
-        text = "It touches with {part} first, {x:length} from aft, and sits on the bottom with {pressing:mass}, held upright."
+        text = "It touches with {part} first, {x:length} from aft."
+        if aground is not None:
+            values |= {"trim": aground.trim, "heel": aground.heel}
+            text += " The bottom carries {pressing:mass} of it, and it lies {trim:trim}, {heel:heel}."
         out.append(Finding("sheer.aground", "fails", "Aground in {depth:length} of water", text, source=MECHANICS, values=values))
     else:
         text = "{part} is deepest and needs {needs:length}."

@@ -28,7 +28,8 @@ KEPT: Ratio = 1e-3
 
 @dataclass(frozen=True, slots=True)
 class CureFigures:
-    """What a boat with a cure is like: ``carried`` is what it weighs ashore, without water ballast; ``misses`` name what else of the
+    """What a boat with a cure is like: ``carried`` is what is carried ashore, without people and water
+    ballast; ``misses`` name what else of the
     brief it misses."""
 
     gm: Metres
@@ -61,7 +62,7 @@ def figures_of(craft: Craft, found: Steadiness) -> CureFigures | None:
     return CureFigures(
         gm=a.judged_gm,
         worst=worst(found.tests),
-        carried=craft.total.mass,
+        carried=sum(i.mass_kg for i in craft.items if i.group != "crew"),
         draft=figures["draft"] or 0.0,
         freeboard=a.freeboard,
         wetted=figures["wetted"] or 0.0,
@@ -136,6 +137,9 @@ def _short(change: Change, way: Way, amount: float) -> Cure:
         text = "Even then it does not float steadily." if name == FLOATING else "Even then nothing holds the {name}."
     else:
         text = "Even then the {name} misses its limit by {short:percent} of it."
+    if found.result is not None and found.result.afloat is not None:
+        values = {**values, "gm": found.result.afloat.judged_gm}
+        text += " GM is then {gm:length}."
     return _none(change, f"{title}: {text[:1].lower()}{text[1:]}", {**values, "name": word_of(name), "short": -margin})
 
 

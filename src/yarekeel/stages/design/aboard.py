@@ -36,14 +36,15 @@ FIELDS = tuple(f.name for f in dataclasses.fields(WeightItem))
 class Aboard:
     """``items`` are the list as it acts on the water, in its order: the mass of all there are of a line, at their common
     centre; what is not aboard weighs 0. ``made`` is what each line's recipe gave, ``faults`` (line, sentence) why one could
-    not and its last mass stands, ``beside`` how far from the centreline the two of a pair are, ``shells`` the hull that a typed
-    line of structure builds, None for other lines, ``densities`` what a line says it is made of, None where it does not."""
+    not and its last mass stands, ``beside`` how far from the centreline the two of a pair are. ``shells`` is the hull that a
+    typed line of structure builds and whether by itself, None for other lines; ``densities`` what a line says it is made of,
+    None where it does not."""
 
     items: tuple[ActingItem, ...]
     made: tuple[Made | None, ...]
     faults: tuple[tuple[int, str], ...]
     beside: tuple[float, ...]
-    shells: tuple[Hull | None, ...]
+    shells: tuple[tuple[Hull, bool] | None, ...]
     densities: tuple[KilogramsPerCubicMetre | None, ...]
 
     @cached_property
@@ -58,7 +59,8 @@ class Aboard:
             one = Extent(made.inertia * (item.mass_kg / made.mass), MADE_UNSURE, "its estimate")
         else:
             density = made.mass / made.solid if made is not None and made.mass > 0 and made.solid > 0 else self.densities[k]
-            one = extent_of(item.mass_kg / sides, item.group, density, self.shells[k])
+            hull, alone = self.shells[k] or (None, False)
+            one = extent_of(item.mass_kg / sides, item.group, density, hull, alone)
             one = dataclasses.replace(one, inertia=one.inertia * sides)
         if not away:
             return one
@@ -82,14 +84,14 @@ def aboard_of(design: Design, body: Callable[[str], Hull]) -> Aboard:
     """The list in the design's load case; ``body`` gives a body's hull by its name, the whole hull for no name."""
     case = next((c for c in design.cases if c.name == design.case), None)
     counts = {c.item: c.quantity for c in case.counts} if case else {}
-    size = _size(body)
+    size, main = _size(body), _main(design)
     drawn = any(not isinstance(b.shape, MeshFile) for b in design.bodies if b.role == "hull")
     named = {**MATERIALS, **{m.code: m for m in design.materials}}
     items: list[ActingItem] = []
     made: list[Made | None] = []
     faults: list[tuple[int, str]] = []
     beside: list[float] = []
-    shells: list[Hull | None] = []
+    shells: list[tuple[Hull, bool] | None] = []
     densities: list[KilogramsPerCubicMetre | None] = []
     for number, item in enumerate(design.weights):
         count = counts.get(item.name, item.quantity if item.on else 0.0)
@@ -107,7 +109,7 @@ def aboard_of(design: Design, body: Callable[[str], Hull]) -> Aboard:
         items.append(_acting(one, _place_width(one, result, size, drawn)))
         made.append(result)
         beside.append(y if twice else 0.0)
-        shells.append(_shell(design, item, body) if item.structure and result is None else None)
+        shells.append(_shell(design, item, body, main) if item.structure and result is None else None)
         stuff = named.get(item.material)
         densities.append(stuff.density if stuff else None)
     return Aboard(tuple(items), tuple(made), tuple(faults), tuple(beside), tuple(shells), tuple(densities))
@@ -142,11 +144,18 @@ def _place_width(item: WeightItem, made: Made | None, size: Point, drawn: bool) 
     return (x, y, z)
 
 
-def _shell(design: Design, item: WeightItem, body: Callable[[str], Hull]) -> Hull | None:
-    """The hull that a typed line of structure builds: of the body that it has the name of, else the boat's."""
-    name = next((b.name for b in design.bodies if b.name.lower() in item.name.lower() and len(design.bodies) > 1), "")
+def _main(design: Design) -> WeightItem | None:
+    """The typed line that is the hull, where no estimate gives its skin: the heaviest of the structure."""
+    built = [w for w in design.weights if w.structure and w.on]
+    return None if any(w.fixed for w in built) else max(built, key=lambda w: w.mass_kg, default=None)
+
+
+def _shell(design: Design, item: WeightItem, body: Callable[[str], Hull], main: WeightItem | None) -> tuple[Hull, bool] | None:
+    """The hull that a typed line of structure builds: of the body that it has the name of, else the boat's; and whether it is the
+    whole of it."""
+    named = next((b.name for b in design.bodies if b.name.lower() in item.name.lower()), None)
     try:
-        return body(name)
+        return body(named if named and len(design.bodies) > 1 else ""), named is not None or item is main
     except InvalidInput:
         return None
 

@@ -33,7 +33,7 @@ class Brief:
     bed_width_m: Metres | None = described(None, "Printer's bed, width", "length", 1e-3, 100, moves="stays")
     bed_height_m: Metres | None = described(None, "Printer's height", "length", 1e-3, 100, moves="stays")
     sheet_length_m: Metres | None = described(None, "Sheet length", "length", 1e-3, 100, moves="stays")
-    rail_mass_kg: Kilograms | None = described(None, "Weight on the rail", "mass", 1e-6, 1e5)
+    rail_mass_kg: Kilograms | None = described(None, "Weight on the rail", "mass", 0, 1e5)
     rail_heel_deg: Degrees | None = described(None, "Lean with it, at most", "degrees", 0.01, 60)
     most_lean_deg: Degrees | None = described(None, "Lean in any test, at most", "degrees", 0.01, 90)
     least_range_deg: Degrees | None = described(None, "Comes back from, at least", "degrees", 1, 180)

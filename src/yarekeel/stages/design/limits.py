@@ -138,7 +138,7 @@ def limit_always(brief: Brief, code: str) -> Limit:
 
 def _asked(brief: Brief, row: Limit) -> float | None:
     value: float | None = getattr(brief, row.field)
-    if row.code == "rail" and brief.rail_mass_kg is None:
+    if row.code in ("rail", "test.rail") and not brief.rail_mass_kg:
         return None
     if row.code == "test.rail" and brief.rail_heel_deg is not None:
         value = brief.rail_heel_deg  # what was asked of that test goes before what is asked of all

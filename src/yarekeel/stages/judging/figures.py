@@ -144,7 +144,7 @@ def _part(f: Figures, axis: int) -> Metres:
 def _rail_lean(f: Figures) -> Radians | None:
     """The heel with the brief's weight on its rail amidships; upside down where it goes over, or leans by itself already."""
     weight, craft = f.craft.design.brief.rail_mass_kg, f.craft
-    if weight is None or f.rest is None:
+    if not weight or f.rest is None:
         return None
     if f.rest.is_unsteady:
         return math.pi

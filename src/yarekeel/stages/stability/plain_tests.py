@@ -11,27 +11,26 @@ from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.hydrostatics.afloat import LEAST_UP, Afloat
 from yarekeel.core.hydrostatics.equilibrium import required_volume, solve_equilibrium
-from yarekeel.core.hydrostatics.forces import half_draft, wind_force
+from yarekeel.core.hydrostatics.forces import wind_force
 from yarekeel.core.propulsion.sail import effort
-from yarekeel.core.quantities import Kilograms, Metres, Point, Radians
+from yarekeel.core.quantities import Kilograms, Metres, MetresPerSecond, Point, Radians
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS, SMALL_CRAFT
 from yarekeel.core.stability.heeling import Lever, outward, steady, thrown, turning
 from yarekeel.core.stability.righting import Righted, RightingCurve, RightingPoint
 from yarekeel.core.stability.tipping import Tipping
 from yarekeel.core.weights.items import WeightItem
-from yarekeel.stages.afloat.forced import rail_at, windage
+from yarekeel.core.weights.recipes.person import Person
+from yarekeel.stages.afloat.forced import exposed, lateral_area, rail_at
 from yarekeel.stages.afloat.margins import margin
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.design.limits import limit_of
 from yarekeel.stages.stability.stability import StabilityAssessment, end_of
 
-PERSON: Kilograms = 75.0
-"""A person unless told (from memory)."""
 LEAST_PERSON: Kilograms = 25.0
 """From there on what is put on the rail steps there."""
 SMALL: float = 0.10
-"""Of a model's mass: what is put on its rail or lifted over its side unless told (common practice)."""
+"""Of a model's mass: what is lifted over its side unless told (common practice)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,11 +112,8 @@ def tipping_of(craft: Craft) -> Tipping:
 
 
 def rail_mass(craft: Craft) -> Kilograms:
-    """What is put on the rail: what the brief says, else a person, or a tenth of a model."""
-    brief = craft.design.brief
-    if brief.rail_mass_kg is not None:
-        return brief.rail_mass_kg
-    return PERSON if brief.kind == "people" else round(SMALL * craft.total.mass, 3)
+    """What the brief asks to be put on the rail; 0 where it asks for nothing."""
+    return craft.design.brief.rail_mass_kg or 0.0
 
 
 def assess(craft: Craft, r: StabilityAssessment) -> tuple[Tested, ...]:
@@ -171,6 +167,8 @@ def _sides(case: _Case) -> tuple[int, ...]:
 
 def _rail(case: _Case) -> list[Tested]:
     mass = rail_mass(case.craft)
+    if not mass:
+        return []
     title = "{mass:mass} steps on the rail" if mass >= LEAST_PERSON else "{mass:mass} on the rail"
     return [
         _tested(case, "test.rail", title, {"mass": mass}, side, _loaded(case, (), ((mass, rail_at(case.craft, -side)),)))
@@ -198,13 +196,27 @@ def _lean(case: _Case) -> list[Tested]:
 
 
 def _stand(case: _Case) -> list[Tested]:
-    crew, by = _crew(case), case.tipping.stand_m or 0.0
-    if not crew or not by:
+    crew = [(i, by) for i in _crew(case) if (by := _rise(case, i)) > 0]
+    if not crew:
         return []
-    one = crew[0]
+    one, by = crew[0]
     attitude = _loaded(case, [(one, (one.at_m[0], one.at_m[1], one.at_m[2] + by))])
     side = 1 if attitude is None or attitude.heel >= 0 else -1
     return [_tested(case, "test.stand", "{name} stands up, {by:length} higher", {"name": one.name, "by": by}, side, attitude)]
+
+
+def _rise(case: _Case, person: WeightItem) -> Metres:
+    """How far the centre of a person rises standing up: as typed, else by the person's own estimate (nothing for one who stands
+    already), else as usual. The feet are where a seated person has them, on the bottom at the lowest."""
+    recipe = person.recipe
+    if case.craft.design.tipping.stand_m is not None or not isinstance(recipe, Person):
+        return case.tipping.stand_m or 0.0
+    if recipe.posture == "standing":
+        return 0.0
+    bottom = float(case.craft.hull.mesh.bounds[0][2])
+    place = person.at_m[2] - recipe.centre_height
+    feet = max(bottom, place - (recipe.seat_height if recipe.posture == "seated" else 0.0))
+    return max(0.0, feet + dataclasses.replace(recipe, posture="standing").centre_height - person.at_m[2])
 
 
 def _move(case: _Case) -> list[Tested]:
@@ -236,16 +248,16 @@ def _catch(case: _Case) -> list[Tested]:
 # Levers
 
 
-def answer_height(case_boat: Righted, attitude: Attitude) -> Metres:
-    """Height over the surface (less than 0) at which the water answers a sideways push: half the draft."""
-    return -half_draft(case_boat.kernel, attitude)
+def answer_height(craft: Craft, attitude: Attitude) -> Metres:
+    """Height over the surface (less than 0) at which the water answers a sideways push: the centre of lateral area."""
+    return attitude.height_of(lateral_area(craft.hull.mesh, attitude)[1])
 
 
-def lever_of_wind(craft: Craft, afloat: Afloat, boat: Righted, speed: float) -> Lever:
-    """Heeling lever of wind abeam on the hull over the water and on the sails. On the hull it stays, as the IMO 2008 IS Code (part A,
-    2.3.2) takes it; a sail leans away from it."""
-    weight, answer = afloat.mass * STANDARD_GRAVITY, answer_height(boat, afloat.attitude)
-    area, at = windage(craft.hull.mesh, afloat.attitude)
+def lever_of_wind(craft: Craft, afloat: Afloat, speed: MetresPerSecond) -> Lever:
+    """Heeling lever of wind abeam on what stands over the water and on the sails. On the hull, people and spars it stays, as the IMO
+    2008 IS Code (part A, 2.3.2) takes it; a sail leans away from it."""
+    weight, answer = afloat.mass * STANDARD_GRAVITY, answer_height(craft, afloat.attitude)
+    area, at = exposed(craft, afloat.attitude)
     hull = wind_force(speed, area) * (afloat.attitude.height_of(at) - answer) / weight if area else 0.0
     spread, centre, coefficient = effort(craft.design.sails)
     sail = wind_force(speed, spread, coefficient) * (afloat.attitude.height_of(centre) - answer) / weight if spread else 0.0
@@ -285,7 +297,7 @@ def _wind(case: _Case) -> list[Tested]:
         code="test.wind",
         title="Wind of {speed:speed} abeam",
         values={"speed": speed},
-        lever=lever_of_wind(case.craft, case.afloat, case.boat, speed),
+        lever=lever_of_wind(case.craft, case.afloat, speed),
     )
 
 
@@ -293,7 +305,7 @@ def _gust(case: _Case) -> list[Tested]:
     t = case.tipping
     if not t.wind_ms or not t.gust or t.gust <= 1:
         return []
-    lever = lever_of_wind(case.craft, case.afloat, case.boat, t.wind_ms)
+    lever = lever_of_wind(case.craft, case.afloat, t.wind_ms)
     return _under(
         case=case, code="test.gust", title="Then a gust of {speed:speed}", values={"speed": t.wind_ms * t.gust}, lever=lever, gust=t.gust
     )
@@ -304,7 +316,7 @@ def _turn(case: _Case) -> list[Tested]:
     if not t.turn_ms or not t.turn_m:
         return []
     a = case.afloat
-    height = a.attitude.height_of(a.gravity) - answer_height(case.boat, a.attitude)
+    height = a.attitude.height_of(a.gravity) - answer_height(case.craft, a.attitude)
     values: dict[str, float | str] = {"speed": t.turn_ms, "radius": t.turn_m}
     title = "A turn of {radius:length} radius at {speed:speed}"
     lever = turning(t.turn_ms, t.turn_m, abs(height))
@@ -316,7 +328,7 @@ def _tow(case: _Case) -> list[Tested]:
     if not t.tow_n or t.tow_up_m is None:
         return []
     a = case.afloat
-    height = a.attitude.height_of((a.gravity[0], 0.0, t.tow_up_m)) - answer_height(case.boat, a.attitude)
+    height = a.attitude.height_of((a.gravity[0], 0.0, t.tow_up_m)) - answer_height(case.craft, a.attitude)
     lever = Lever(leaning=t.tow_n * abs(height) / (a.mass * STANDARD_GRAVITY))
     return _under(case=case, code="test.tow", title="A tow pulls sideways with {pull:force}", values={"pull": t.tow_n}, lever=lever)
 
@@ -381,8 +393,17 @@ def _tested(
     return Tested(code=code, title=title, lean=lean, attitude=attitude, left=left, where=where, side=side, limit=limit, finding=finding)
 
 
-def official(craft: Craft) -> tuple[Finding, ...]:
-    """Where people go aboard: the official tests, named and not replaced."""
+def notes(craft: Craft) -> tuple[Finding, ...]:
+    """How wind is reckoned; and where people go aboard the official tests, named and not replaced."""
+    text = (
+        "Side force on hull, people and spars, levered from the centre of lateral area; what stands behind something else counts half. "
+        "The roll to windward before the gust, which the IMO 2008 IS Code (part A, 2.3) adds for ships in waves, is left out: still water."
+    )
+    wind = Finding("test.wind_how", "note", "How wind is reckoned", text, source=COMMON_PRACTICE)
+    return (wind, *_official(craft))
+
+
+def _official(craft: Craft) -> tuple[Finding, ...]:
     if craft.design.brief.kind != "people":
         return ()
     text = (

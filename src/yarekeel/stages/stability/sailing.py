@@ -1,5 +1,6 @@
 """Under sail: the lean at each wind, the wind that capsizes it, the wind that drives its bow under, and the lead."""
 
+import contextlib
 import dataclasses
 import math
 from collections.abc import Callable
@@ -9,9 +10,8 @@ import numpy as np
 
 from yarekeel.core.errors import Unsolved
 from yarekeel.core.findings import Finding, Remedy, Severity
-from yarekeel.core.geometry.attitude import Attitude
-from yarekeel.core.geometry.mesh import Floats, Mesh
-from yarekeel.core.geometry.wetted import side_area, waterline_length
+from yarekeel.core.geometry.mesh import Floats
+from yarekeel.core.geometry.wetted import waterline_length
 from yarekeel.core.hydrostatics.forces import wind_force
 from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.sail import effort, lead
@@ -21,6 +21,7 @@ from yarekeel.core.sources import COMMON_PRACTICE, MECHANICS
 from yarekeel.core.stability.heeling import Lever
 from yarekeel.core.stability.pitching import PitchPoint, pitch_curve, push_that_holds
 from yarekeel.core.stability.righting import Righted, righting_curve
+from yarekeel.stages.afloat.forced import lateral_area
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.stability import plain_tests
 from yarekeel.stages.stability.stability import StabilityAssessment, end_of
@@ -55,7 +56,7 @@ class NoseDive:
 class SailAssessment:
     """``leans`` are (wind, lean or None where it goes over) on the worse side; ``capsize`` the steady wind that nothing holds,
     ``gusted`` the steady wind at which a gust throws it over; None where a storm does not. ``aft`` are (metres aft, nose dive) for the
-    heaviest of those aboard moved aft."""
+    heaviest of those aboard moved aft. ``nose`` is None where no balance was found with the bow pressed down."""
 
     area: SquareMetres
     centre: Point
@@ -66,16 +67,10 @@ class SailAssessment:
     leans: tuple[tuple[MetresPerSecond, Radians | None], ...]
     capsize: MetresPerSecond | None
     gusted: MetresPerSecond | None
-    nose: NoseDive
+    nose: NoseDive | None
     aft: tuple[tuple[Metres, NoseDive], ...]
     moved: str
     findings: tuple[Finding, ...]
-
-
-@kept
-def lateral_area(mesh: Mesh, attitude: Attitude) -> tuple[SquareMetres, Point]:
-    """Area that looks to one side under water, and its centre (boat axes): hull, fins and rudder alike."""
-    return side_area(mesh, attitude, wet=True)
 
 
 @kept
@@ -95,11 +90,12 @@ def assess(craft: Craft, r: StabilityAssessment) -> SailAssessment | None:
     capsize = _least_wind(lambda v: fine is None or fine.lean(v) is None)
     gusted = _least_wind(lambda v: fine is None or fine.lean(v, gust) is None)
     wind = tipping.wind_ms or 5.0
-    try:
+    nose: NoseDive | None = None
+    aft: tuple[tuple[Metres, NoseDive], ...] = ()
+    moved = ""
+    with contextlib.suppress(Unsolved):  # what cannot be pitched still heels, and says so
         nose = nose_dive(craft, r.boat, wind)
         aft, moved = _weight_aft(craft, r.boat, wind)
-    except Unsolved:
-        return None
     result = SailAssessment(
         area=area,
         centre=centre,
@@ -171,7 +167,7 @@ def _fine(craft: Craft, r: StabilityAssessment) -> _Swept | None:
         leans, pushes, gained = _fine_sweep(r.boat, curve.side, rest, last)
     except Unsolved:
         return None
-    return _Swept(leans, pushes, gained, plain_tests.lever_of_wind(craft, r.afloat, r.boat, 1.0))
+    return _Swept(leans, pushes, gained, plain_tests.lever_of_wind(craft, r.afloat, 1.0))
 
 
 @kept
@@ -244,7 +240,8 @@ def _weight_aft(craft: Craft, boat: Righted, wind: MetresPerSecond) -> tuple[tup
         by = min(share * craft.hull.mesh.length, 0.9 * room)
         if by <= 0:
             continue
-        out.append((by, nose_dive(craft, boat, wind, by * item.mass_kg / craft.total.mass)))
+        with contextlib.suppress(Unsolved):
+            out.append((by, nose_dive(craft, boat, wind, by * item.mass_kg / craft.total.mass)))
     return tuple(out), item.name
 
 
@@ -254,10 +251,6 @@ def _findings(craft: Craft, r: SailAssessment, wind: MetresPerSecond, gust: Rati
         "capsize": r.capsize or MOST_WIND,
         "gusted": r.gusted or MOST_WIND,
         "gust": gust,
-        "drive": r.nose.drive,
-        "trim": 0.0 if r.nose.trim is None else r.nose.trim,
-        "bow": r.nose.bow,
-        "dives": r.nose.wind or MOST_WIND,
         "lead": r.lead,
         "by": abs(r.centre[0] - r.lateral[0]),
     }
@@ -278,29 +271,6 @@ def _findings(craft: Craft, r: SailAssessment, wind: MetresPerSecond, gust: Rati
             values=values,
             remedies=() if word == "holds" else reef,
         )
-    if r.nose.trim is None:
-        text = "Before {wind:speed} the sail drives with {drive:force}, more than the bow holds."
-        way = (Remedy("Weight aft, a fuller bow, or less or lower sail", None),)
-        dive = Finding(
-            "sail.nose_dive", "fails", "The bow goes under before {dives:speed}", text, source=MECHANICS, values=values, remedies=way
-        )
-    elif r.nose.wind is None:
-        text = "Before {wind:speed} the sail drives with {drive:force}: {trim:trim}, {bow:length} of bow left."
-        dive = Finding("sail.nose_dive", "holds", "The bow stays up before the wind", text, source=MECHANICS, values=values)
-    else:
-        sooner = r.capsize is not None and r.nose.wind < r.capsize
-        text = "Before {wind:speed} the sail drives with {drive:force}: {trim:trim}, {bow:length} of bow left."
-        text += " It dives before it would capsize." if sooner else " It would capsize on a reach before that."
-        way = (Remedy("Weight aft, a fuller bow, or a lower sail", None),)
-        dive = Finding(
-            "sail.nose_dive",
-            "near" if sooner else "note",
-            "The bow goes under before {dives:speed}",
-            text,
-            source=MECHANICS,
-            values=values,
-            remedies=way,
-        )
     low, high = USUAL_LEAD
     good = low <= r.lead <= high
     title = "Lead {lead:percent} of the waterline" if r.lead >= 0 else "The sail pulls behind the lateral area"
@@ -310,4 +280,40 @@ def _findings(craft: Craft, r: SailAssessment, wind: MetresPerSecond, gust: Rati
     move = () if good else (Remedy("Move the mast or the board", None),)
     balance = Finding("sail.lead", "holds" if good else "near", title, text, source=COMMON_PRACTICE, values=values, remedies=move)
     text = "Sails are taken as they are set, sheeted in; waves, a turn and people who hike out are not in this."
-    return [first, dive, balance, Finding("sail.still", "note", "In still water", text, source=COMMON_PRACTICE)]
+    return [first, _dive(r.nose, r.capsize, wind), balance, Finding("sail.still", "note", "In still water", text, source=COMMON_PRACTICE)]
+
+
+def _dive(nose: NoseDive | None, capsize: MetresPerSecond | None, wind: MetresPerSecond) -> Finding:
+    if nose is None:
+        text = "Pressed down by the bow no balance was found; what it does before the wind is not known."
+        return Finding("sail.nose_unsolved", "near", "Not known how its bow bears", text, source=MECHANICS)
+    values: dict[str, float | str] = {
+        "wind": wind,
+        "drive": nose.drive,
+        "trim": 0.0 if nose.trim is None else nose.trim,
+        "bow": nose.bow,
+        "dives": nose.wind or MOST_WIND,
+    }
+    if nose.trim is None:
+        text = "Before {wind:speed} the sail drives with {drive:force}, more than the bow holds."
+        way = (Remedy("Weight aft, a fuller bow, or less or lower sail", None),)
+        return Finding(
+            "sail.nose_dive", "fails", "The bow goes under before {dives:speed}", text, source=MECHANICS, values=values, remedies=way
+        )
+    elif nose.wind is None:
+        text = "Before {wind:speed} the sail drives with {drive:force}: {trim:trim}, {bow:length} of bow left."
+        return Finding("sail.nose_dive", "holds", "The bow stays up before the wind", text, source=MECHANICS, values=values)
+    else:
+        sooner = capsize is not None and nose.wind < capsize
+        text = "Before {wind:speed} the sail drives with {drive:force}: {trim:trim}, {bow:length} of bow left."
+        text += " It dives before it would capsize." if sooner else " It would capsize on a reach before that."
+        way = (Remedy("Weight aft, a fuller bow, or a lower sail", None),)
+        return Finding(
+            "sail.nose_dive",
+            "near" if sooner else "note",
+            "The bow goes under before {dives:speed}",
+            text,
+            source=MECHANICS,
+            values=values,
+            remedies=way,
+        )

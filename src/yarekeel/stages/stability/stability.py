@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yarekeel.core.errors import BoatSinks, Unsolved
-from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
-from yarekeel.core.quantities import CubicMetres, Metres, Point, Radians
+from yarekeel.core.quantities import CubicMetres, Metres, Point, Radians, Ratio
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
 from yarekeel.core.stability.righting import (
     Righted,
@@ -35,6 +35,8 @@ SHORT_RANGE: Radians = math.radians(40)
 """A range below this is called short (common practice)."""
 EARLY: Radians = math.radians(20)
 """Water that comes in before that comes in early (common practice)."""
+ALIKE: Ratio = 1e-3
+"""Of the boat's length: openings so near each other's mirror image are a pair."""
 LOWERINGS = 5
 COARSE: tuple[Radians, ...] = tuple(math.radians(a) for a in (*range(0, 180, 12), 177))
 
@@ -61,7 +63,12 @@ class StabilityAssessment:
         if self.starboard is None or self.port is None:
             return None
         # Past 90° a range says little: there the side to which G lies comes back from further, and less hard.
-        return min((self.starboard, self.port), key=lambda c: (c.rights, min(round(abs(end_of(c)), 4), math.pi / 2), c.area))
+        return min((self.starboard, self.port), key=lambda c: (c.rights, min(round(self._safe_to(c), 4), math.pi / 2), c.area))
+
+    def _safe_to(self, curve: RightingCurve) -> Radians:
+        """How far it may lean to a side and come back, no water having come in."""
+        wet = self.water_in(curve.side)
+        return min(abs(end_of(curve)), abs(wet.heel) if wet else math.inf)
 
     @property
     def safe_range(self) -> Radians:
@@ -70,8 +77,7 @@ class StabilityAssessment:
         worse = self.worse
         if worse is None or not worse.rights:
             return 0.0
-        wet = self.water_in(worse.side)
-        return min(abs(end_of(worse)), abs(wet.heel) if wet else math.inf)
+        return self._safe_to(worse)
 
     def events_of(self, side: int) -> tuple[Event, ...]:
         """What meets the surface on a side."""
@@ -118,6 +124,7 @@ def swept(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres = 
         return _none((_unsolved(error),))
     try:
         starboard, port, symmetric = curves_of(boat, heels)
+        symmetric = symmetric and _alike_openings(craft)
         events = tuple(e for curve in ((starboard,) if symmetric else (starboard, port)) for e in events_along(craft, boat, curve))
         around = (*reversed(port.points[1:]), *starboard.points)
         rests = rests_of(boat, around)
@@ -137,6 +144,13 @@ def swept(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres = 
         lowering=lowering,
         findings=(),
     )
+
+
+def _alike_openings(craft: Craft) -> bool:
+    """Whether every opening has its like on the other side, or lies in the middle."""
+    places = np.array([at for _, at in craft.openings]).reshape(-1, 3)
+    close = ALIKE * float(np.ptp(craft.hull.mesh.bounds, axis=0)[0])
+    return all(np.abs(places - [x, -y, z]).max(axis=1).min() <= close for x, y, z in places.tolist())
 
 
 def curves_of(boat: Righted, heels: Sequence[Radians] = HEELS) -> tuple[RightingCurve, RightingCurve, bool]:
@@ -307,6 +321,12 @@ def _range(craft: Craft, r: StabilityAssessment, curve: RightingCurve) -> Findin
             text += " Water comes in at the {what} before it would go over."
         way = () if good else (Remedy("See what each cure costs", "stability?tab=cures"),)
         return Finding("stability.range_asked", "holds" if good else "fails", title, text, source=BRIEF, values=values, remedies=way)
+    if wet and safe < end:
+        short = safe < SHORT_RANGE
+        text = "Water comes in at the {what} there; kept out, it would come back from {end:angle0}."
+        way = (Remedy("Close the {what}, or move it inboard and up", "shape"),) if short and wet.code == "opening" else ()
+        word: Severity = "near" if short else "holds"
+        return Finding("stability.range_wet", word, "Comes back from {safe:angle0}", text, source=MECHANICS, values=values, remedies=way)
     if vanishing is None:
         text = "The arm is still positive at the end of the curve."
         return Finding("stability.range_full", "holds", "Comes back from {last:angle0}", text, source=MECHANICS, values=values)

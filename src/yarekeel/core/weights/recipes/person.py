@@ -7,7 +7,7 @@ import numpy as np
 
 from yarekeel.core.facts import Fact
 from yarekeel.core.parameters import check_parameters, choice, length, mass
-from yarekeel.core.quantities import Ratio
+from yarekeel.core.quantities import Metres, Ratio
 from yarekeel.core.sources import Source
 from yarekeel.core.weights.recipes.made import Basis, Made, tensor
 
@@ -62,6 +62,17 @@ class Person:
         )
         second = self.mass_kg * np.einsum("n,ni,nj->ij", share, away, away)
         return Made(self.mass_kg, (side * x + 0.0, 0.0, z), tensor(second), facts=facts, place_width=SITS_OFF * self.stature_m)
+
+    @property
+    def centre_height(self) -> Metres:
+        """Of the centre over seat, feet or floor."""
+        _, up = self._segments()
+        return float(np.array([HEAD_ARMS_TRUNK, THIGHS, SHANKS, FEET]) @ up) * self.stature_m
+
+    @property
+    def seat_height(self) -> Metres:
+        """Of a seat that the legs hang down from to the soles of the feet."""
+        return (KNEE - SEAT_TO_HIP) * self.stature_m
 
     def _segments(self) -> tuple[list[float], list[float]]:
         """Where trunk, thighs, shanks and feet have their centres: ahead and up, shares of stature."""

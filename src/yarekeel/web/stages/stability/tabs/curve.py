@@ -162,7 +162,7 @@ def _readouts(asked: PageRequest, r: StabilityAssessment, curve: RightingCurve) 
     assert a is not None
     gm = a.judged_gm
     tone = {f.code: f.severity for f in r.findings}
-    end, wet = abs(end_of(curve)), r.water_in(curve.side)
+    safe, wet = r.safe_range, r.water_in(curve.side)
     asked_gm = f"asked {say(brief.least_gm_m, 'length')}"
     peak = f"at {say(abs(curve.peak.heel), 'angle0')}" + (f"; asked {say(brief.least_peak_m, 'length')}" if brief.least_peak_m else "")
     which = "" if r.symmetric else " to starboard" if curve.side > 0 else " to port"
@@ -178,12 +178,13 @@ def _readouts(asked: PageRequest, r: StabilityAssessment, curve: RightingCurve) 
             tone=tone.get("stability.peak_asked", ""),
         ),
     ]
-    range_tone = tone.get("stability.range_asked", tone.get("stability.range", ""))
+    range_tone = next((tone[f"stability.{c}"] for c in ("range_asked", "range_wet", "range") if f"stability.{c}" in tone), "")
     if curve.rights:
-        more = "" if curve.vanishing is not None else "and more" if end < math.radians(179) else ""
-        note = "comes back from any lean up to there"
+        floods = wet is not None and safe < abs(end_of(curve))
+        more = "and more" if not floods and curve.vanishing is None and safe < math.radians(179) else ""
+        note = "water comes in there" if floods else "comes back from any lean up to there"
         note += f"; asked {brief.least_range_deg:g}°" if brief.least_range_deg else ""
-        out.append(Readout(label="Range" + which, number=say(end, "angle0"), unit=more, note=note, tone=range_tone))
+        out.append(Readout(label="Range" + which, number=say(safe, "angle0"), unit=more, note=note, tone=range_tone))
     else:
         out.append(Readout(label="Range", number="none", unit="", note="comes back from no lean", tone="fails"))
     name = f"{wet.name} at the surface" if wet else "nothing that lets it in goes under"

@@ -52,7 +52,7 @@ def view(asked: PageRequest) -> Tab:
     words = f"{say(result.area, 'area')}; lead {say(result.lead, 'percent1')} of the waterline"
     plan = sailplan.draw(h.craft.hull, h.result.afloat.attitude, asked.design.sails, result.centre, result.lateral, words, result.lead)
     dives = (
-        _dive(asked, "as it is", result.nose),
+        *((_dive(asked, "as it is", result.nose),) if result.nose else ()),
         *(_dive(asked, f"{say(by, 'length')} aft", nose) for by, nose in result.aft),
     )
     more = SailMore(plan=Markup(plan), chart=Markup(_chart(asked, result)), rows=rows, dives=dives, moved=result.moved)
@@ -78,7 +78,9 @@ def _figures(asked: PageRequest, r: SailAssessment) -> tuple[Readout, ...]:
         reader.figure("Sail area", r.area, "area", f"centre of effort {say(r.centre[2], 'length')} up"),
         wind("Capsize wind", r.capsize, "steady, abeam, all sail"),
         wind("Over in a gust from", r.gusted, "the steady wind before the gust"),
-        wind("Bow under at", r.nose.wind, "running, all sail"),
+        wind("Bow under at", r.nose.wind, "running, all sail")
+        if r.nose
+        else Readout("Bow under at", "–", speed.label, "not known: no balance was found"),
         reader.figure("Lead", r.lead, "percent", "of the waterline, ahead of lateral area", extra=1),
     )
 

@@ -77,7 +77,7 @@ def view(asked: PageRequest) -> Tab:
         picture=Markup(picture),
         chosen=asked.reader.findings((chosen.finding,))[0] if chosen else None,
         test=chosen.code if chosen else "",
-        official=asked.reader.findings(plain_tests.official(asked.craft)),
+        official=asked.reader.findings(plain_tests.notes(asked.craft)),
     )
     findings = () if tests else asked.reader.findings(h.result.findings)
     return Tab(findings=findings, title="Plain tests", more=more)

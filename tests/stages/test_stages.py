@@ -169,7 +169,8 @@ def test_rows_take_spread_and_reading_by_squares():
 
 
 @pytest.mark.parametrize(
-    "reading", [TEST, dataclasses.replace(TEST, draft_bow_m=0.07, draft_stern_m=0.074), dataclasses.replace(TEST, heel_deg=3.0)]
+    "reading",
+    [TEST, dataclasses.replace(TEST, mass_kg=None, draft_bow_m=0.07, draft_stern_m=0.074), dataclasses.replace(TEST, heel_deg=3.0)],
 )
 def test_the_boat_as_found_floats_as_the_trial_read(reading):
     guessed = craft(WeightItem("hull", 14.0, (0.5, 0.0, 0.05), "weighed"), WeightItem("battery", 16.0, (0.5, 0.0, 0.05), "guessed"))

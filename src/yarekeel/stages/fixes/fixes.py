@@ -20,7 +20,7 @@ from yarekeel.stages.design.design import Design
 from yarekeel.stages.design.limits import limit_always
 from yarekeel.stages.judging.figures import Figures
 from yarekeel.stages.judging.outcome import Outcome, outcome_of
-from yarekeel.stages.trials.trials import FloatTest, explanation_of
+from yarekeel.stages.trials.trials import FloatTest, explanation_of, mass_found
 
 FIXES = {"move": "move", "ballast_at": "ballast", "scale": "scale"}
 """The changes that are tried after a trial, with their words among the fixes."""
@@ -57,62 +57,82 @@ def assess(craft: Craft, test: FloatTest, item: int | None = None, ballast_x: Me
 
 
 def as_found(craft: Craft, test: FloatTest) -> tuple[Design, Finding]:
-    """The design with its list corrected to the mass and centre that the trial found.
+    """The design with its list corrected to the mass and centre that the trial found, water inside taken off.
 
     Mass missing from the list becomes an item of its own where the moments put it, if that is inside the boat. Otherwise
-    the items not weighed are scaled by one factor and the one least sure is moved, which gives the same two sums.
+    the items not weighed are scaled by one factor and the one least sure is moved within the boat, or all that are loose; what that
+    cannot give is left as listed and said. TCG stays as listed where no heel was read.
     """
     design, total = craft.design, craft.total
     explained = explanation_of(craft, test)
-    if explained is None:
-        mass = test.mass_kg or total.mass
-        lcg, tcg = total.centre[0], total.centre[1]
-    else:
-        mass, lcg, tcg = explained.mass, explained.lcg, explained.tcg
+    weighed = mass_found(craft, test, explained)
+    mass = total.mass if weighed is None else weighed.value
+    lcg, tcg = total.centre[0], total.centre[1]
+    if explained is not None:
+        lcg = explained.lcg
+        tcg = explained.tcg if test.heel_deg is not None else tcg
     extra = mass - total.mass
-    if abs(extra) < 1e-4 * total.mass and abs(lcg - total.centre[0]) < 1e-4:
+    if abs(extra) < 1e-4 * total.mass and abs(lcg - total.centre[0]) < 1e-4 and abs(tcg - total.centre[1]) < 1e-4:
         return design, Finding(
             "fixes.as_listed", "holds", "The list stands", "The trial agrees with the list; nothing is corrected.", source=MECHANICS
         )
-    low, high = craft.hull.mesh.bounds
     if extra > 0:
         x = (mass * lcg - total.mass * total.centre[0]) / extra
         y = (mass * tcg - total.mass * total.centre[1]) / extra
-        if low[0] <= x <= high[0] and low[1] <= y <= high[1]:
+        if _inside(craft, x, y):
             item = WeightItem(
-                name="Unaccounted, by trial", mass_kg=round(extra, 6), at_m=_spot(x, y, total.centre[2]), known="guessed", spread=0.2
+                name="Unaccounted, by trial",
+                mass_kg=round(extra, 6),
+                at_m=_spot(x, y, total.centre[2]),
+                known="guessed",
+                group="structure",  # nobody knows what it is, so nobody can move it
             )
             return dataclasses.replace(design, weights=(*design.weights, item)), Finding(
                 "fixes.unaccounted",
                 "near",
                 "{extra:mass} is unaccounted for",
-                "The drafts put it {x:length} from aft; it is carried as an item of its own in what follows.",
+                "The trial puts it {x:length} from aft; it is carried as an item of its own in what follows, and stays where it is.",
                 source=MECHANICS,
                 values={"extra": extra, "x": x},
             )
     return _redistributed(craft, mass, lcg, tcg)
 
 
+def _inside(craft: Craft, x: Metres, y: Metres) -> bool:
+    low, high = craft.hull.mesh.bounds
+    return bool(low[0] <= x <= high[0] and low[1] <= y <= high[1])
+
+
 def _redistributed(craft: Craft, mass: Kilograms, lcg: Metres, tcg: Metres) -> tuple[Design, Finding]:
     corrected, unsure, factor = listing.factored(craft, mass)
     changed = Craft(corrected)
     items, total = changed.items, changed.total.mass
-    movable = [k for k, w in enumerate(items) if not w.fixed and w.mass_kg > 0]
-    at = max([k for k in movable if k in unsure] or movable or unsure, key=lambda k: items[k].half_width)
     have_x, have_y, _ = changed.total.centre
-    dx, dy = total * (lcg - have_x) / items[at].mass_kg, total * (tcg - have_y) / items[at].mass_kg
-    x, y, z = items[at].at_m
-    if movable:
-        corrected = listing.put(changed, at, _spot(x + dx, y + dy, z), alone=True)
-    finding = Finding(
-        "fixes.redistributed",
-        "near",
-        "The list is corrected to the trial",
-        "What was not weighed is taken as {factor:percent} of its listed mass, and {name} as {shift:fore_aft} of its listed place.",
-        source=MECHANICS,
-        values={"factor": factor, "name": items[at].name, "shift": dx},
+    need = (total * (lcg - have_x), total * (tcg - have_y))
+    movable = [k for k, w in enumerate(items) if not w.fixed and w.mass_kg > 0]
+    loose = [k for k in movable if k in unsure] or movable
+    one_by_one = [[k] for k in sorted(loose, key=lambda k: -items[k].half_width)]
+    values: dict[str, float | str] = {"factor": factor, "short": lcg - have_x}
+    for lines in (*one_by_one, loose):
+        moved = math.fsum(items[k].mass_kg for k in lines)
+        if not moved:
+            continue
+        dx, dy = need[0] / moved, need[1] / moved
+        if not all(_inside(craft, items[k].at_m[0] + dx, items[k].at_m[1] + dy) for k in lines):
+            continue
+        for k in lines:
+            x, y, z = items[k].at_m
+            corrected = listing.put(Craft(corrected), k, _spot(x + dx, y + dy, z), alone=True)
+        values |= {"name": items[lines[0]].name if len(lines) == 1 else "all that was not weighed", "shift": dx}
+        text = "What was not weighed is taken as {factor:percent} of its listed mass, and {name} as {shift:fore_aft} of its listed place."
+        return corrected, Finding(
+            "fixes.redistributed", "near", "The list is corrected to the trial", text, source=MECHANICS, values=values
+        )
+    text = (
+        "What was not weighed is taken as {factor:percent} of its listed mass. Its centre would have to lie {short:fore_aft}, which no "
+        "listed weight can do within the boat: read the drafts and the marks again."
     )
-    return corrected, finding
+    return corrected, Finding("fixes.unexplained", "near", "The list does not explain the trial", text, source=MECHANICS, values=values)
 
 
 def _spot(x: Metres, y: Metres, z: Metres) -> Point:

@@ -1,14 +1,19 @@
 """Trials: what the water said, beside what was predicted, and what would explain the difference."""
 
+import dataclasses
 import math
 from dataclasses import dataclass
 
-from yarekeel.core.errors import InvalidInput
+from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.geometry.flotation import Flotation
+from yarekeel.core.hydrostatics.afloat import Afloat, Outputs, float_boat, outputs_of
+from yarekeel.core.hydrostatics.inside import Laden
 from yarekeel.core.quantities import Kilograms, Metres
 from yarekeel.core.sources import COMMON_PRACTICE, GUM, MECHANICS
 from yarekeel.core.trials.float_test import DRAFT_READING, HEEL_READING, SCALE_READING, Explanation, explain
-from yarekeel.stages.afloat import afloat
+from yarekeel.core.weights.weigh_in import Found
+from yarekeel.stages.afloat import afloat, flooding
 from yarekeel.stages.design.craft import Craft
 
 SYMPTOMS: dict[str, str] = {
@@ -102,9 +107,9 @@ def assess(craft: Craft, test: FloatTest) -> TrialAssessment:
     """
     check_readings(craft, test)
     predicted = afloat.assess(craft)
-    if predicted.outputs is None:
+    if predicted.outputs is None or predicted.afloat is None:
         return TrialAssessment((), None, predicted.findings[:1])
-    o, s = predicted.outputs, predicted.spread
+    o, s = as_it_lay(craft, test, predicted.afloat, predicted.outputs), predicted.spread
     pairs = (
         ("Mass afloat", "mass", o.mass, test.mass_kg, s and s.mass, SCALE_READING * o.mass),
         ("Draft at bow mark", "draft", o.draft_bow, test.draft_bow_m, s and s.draft_bow, DRAFT_READING),
@@ -126,7 +131,7 @@ def assess(craft: Craft, test: FloatTest) -> TrialAssessment:
                 "trial.water",
                 "near",
                 "{water:mass} of water came in",
-                "It was aboard while the drafts were read, and runs to the low end. Dry it, seal it, and test again.",
+                "It lay in the bilge while the drafts were read, and is taken off what they say. Dry it, seal it, and test again.",
                 source=COMMON_PRACTICE,
                 values={"water": test.water_kg},
             )
@@ -134,14 +139,52 @@ def assess(craft: Craft, test: FloatTest) -> TrialAssessment:
     return TrialAssessment(rows, explanation, tuple(findings))
 
 
+def kernel_of(craft: Craft, test: FloatTest) -> Flotation | Laden:
+    """What floated: the hull with its tanks, and the water that had come in loose in its bilge."""
+    rooms = flooding.places(craft)
+    litres = (test.water_kg or 0.0) / craft.density
+    if litres <= 0 or not rooms:
+        return craft.kernel
+    try:
+        return flooding.with_water(craft, litres, rooms[-1])
+    except InvalidInput:  # more than the bilge holds: it was not all in there
+        return craft.kernel
+
+
+def as_it_lay(craft: Craft, test: FloatTest, rest: Afloat, outputs: Outputs) -> Outputs:
+    """The figures predicted with the water that was aboard when they were read; the mass is that of the boat, weighed dry."""
+    if not test.water_kg:
+        return outputs
+    total, marks = craft.total, craft.marks
+    try:
+        wet = float_boat(craft.hull, total.mass, total.centre, craft.density, rest.attitude, kernel_of(craft, test))
+    except NoRest:
+        return outputs
+    return dataclasses.replace(outputs_of(wet, craft.hull, marks.bow_x_m, marks.stern_x_m), mass=outputs.mass)
+
+
 def explanation_of(craft: Craft, test: FloatTest) -> Explanation | None:
-    """Mass and LCG from both drafts; None when one was not read."""
+    """Mass and LCG of the weights, water inside and in tanks taken off, from both drafts; None when one was not read. A heel that
+    was not read is taken as predicted."""
     if test.draft_bow_m is None or test.draft_stern_m is None:
         return None
-    marks = craft.marks
-    heel = math.radians(test.heel_deg or 0.0)
+    marks, kernel = craft.marks, kernel_of(craft, test)
+    heel = math.radians(test.heel_deg) if test.heel_deg is not None else craft.settled.attitude.heel
     bow, stern = (marks.bow_x_m, test.draft_bow_m), (marks.stern_x_m, test.draft_stern_m)
-    return explain(craft.hull, craft.density, craft.total.centre[2], *bow, *stern, heel, craft.kernel)
+    return explain(craft.hull, craft.density, craft.total.centre[2], *bow, *stern, heel, kernel)
+
+
+def mass_found(craft: Craft, test: FloatTest, explained: Explanation | None) -> Found | None:
+    """Mass of the weights by the scale and by the drafts, each counted by how sure it is (least squares); what is in tanks is taken
+    off what the scale shows. None where neither was read."""
+    by_scale = None if test.mass_kg is None else Found(test.mass_kg - craft.liquid_mass, SCALE_READING * test.mass_kg)
+    by_draft = None if explained is None else Found(explained.mass, explained.mass_half_width)
+    found = [f for f in (by_scale, by_draft) if f is not None]
+    if not found:
+        return None
+    weights = [1 / max(f.half_width, 1e-9) ** 2 for f in found]
+    mean = math.fsum(w * f.value for w, f in zip(weights, found, strict=True)) / math.fsum(weights)
+    return Found(mean, 1 / math.sqrt(math.fsum(weights)))
 
 
 def _agreement(rows: tuple[Comparison, ...]) -> Finding:

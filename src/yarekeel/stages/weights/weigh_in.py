@@ -47,8 +47,8 @@ def assess(craft: Craft) -> WeighInAssessment:
             "weigh_in.no_list", "note", "List something first", "A weigh-in is set beside the list of weights.", source=MECHANICS
         )
         return WeighInAssessment(None, (), (note,), ())
-    total, readings = craft.total, craft.design.weigh_in
-    centre = tuple(Found(total.centre[k], total.centre_half_width[k]) for k in range(3))
+    total, readings, gravity = craft.total, craft.design.weigh_in, craft.gravity
+    centre = tuple(Found(gravity[k], total.centre_half_width[k]) for k in range(3))
     try:
         found = weighed(readings, centre[0], centre[1])
     except InvalidInput as error:
@@ -56,7 +56,7 @@ def assess(craft: Craft) -> WeighInAssessment:
             None, (), (Finding("weigh_in.contradiction", "fails", "It cannot be so", error.sentence, source=MECHANICS),), ()
         )
     lines = (
-        Compared("All up", "mass", Found(total.mass, total.half_width), found.mass),
+        Compared("All up", "mass", Found(craft.mass, total.half_width), found.mass),
         Compared("LCG", "draft", centre[0], found.lcg),
         Compared("TCG", "draft", centre[1], found.tcg),
         Compared("VCG", "draft", centre[2], found.vcg),
@@ -95,11 +95,15 @@ def _findings(craft: Craft, lines: tuple[Compared, ...]) -> list[Finding]:
 
 
 def target_of(craft: Craft, found: Weighed) -> tuple[Kilograms, Point]:
-    """Mass and centre to correct to: what was measured, else what is listed."""
-    total = craft.total
-    axes = (found.lcg, found.tcg, found.vcg)
-    x, y, z = (total.centre[k] if f is None else f.value for k, f in enumerate(axes))
-    return (total.mass if found.mass is None else found.mass.value), (x, y, z)
+    """Mass and centre of the weights to correct to: what was measured, what is in tanks taken off, else what is listed."""
+    total, liquid = craft.total, craft.liquid_mass
+    mass = total.mass if found.mass is None else found.mass.value - liquid
+    out = list(total.centre)
+    for k, f in enumerate((found.lcg, found.tcg, found.vcg)):
+        if f is not None:
+            in_tanks = (total.mass + liquid) * craft.gravity[k] - total.mass * total.centre[k]
+            out[k] = ((mass + liquid) * f.value - in_tanks) / mass if mass > 0 else f.value
+    return mass, (out[0], out[1], out[2])
 
 
 def _corrections(craft: Craft, found: Weighed) -> list[tuple[str, Finding, Design | None]]:

@@ -290,6 +290,10 @@ def _heel_words(value: float, system: System) -> str:
     return "stands upright" if abs(math.degrees(value)) < 0.05 else f"leans {_degrees(value)} to {'starboard' if value > 0 else 'port'}"
 
 
+def _plural(one: str, many: str) -> Callable[[float, System], str]:
+    return lambda v, s: f"{plain(v, 0)} {one if round(v) == 1 else many}"
+
+
 _WORDS: dict[str, Callable[[float, System], str]] = {
     "trim": _trim_words,
     "heel": _heel_words,
@@ -301,6 +305,8 @@ _WORDS: dict[str, Callable[[float, System], str]] = {
     "above_below": lambda v, s: f"{_mm(v, s)} {'above' if v > 0 else 'below'}",
     "thin": lambda v, s: f"{number_in(v, 'length', s, 1)}{NBSP}{s.length.label}",
     "minutes": lambda v, s: f"{plain(v / 60, 0 if v >= 600 else 1)}{NBSP}min",
+    "persons": _plural("person", "persons"),
+    "loads": _plural("load", "loads"),
     "percent1": lambda v, s: f"{plain(100 * v, 1)}{NBSP}%",
 }
 

@@ -218,7 +218,7 @@ def _state(craft: Craft, before: Afloat | None, after: Afloat | None, kernel: La
     return Finding(
         "flood.afloat",
         severity,
-        "It still floats: {trim:trim}, {heel:heel}",
+        "Its rim goes under: {trim:trim}, {heel:heel}" if severity == "fails" else "It still floats: {trim:trim}, {heel:heel}",
         "GM is {gm:length}, {lost:length} less than dry." if values["lost"] >= 0 else "GM is {gm:length}.",
         source=MECHANICS,
         values=values,

@@ -82,8 +82,7 @@ class Aboard:
 
 def aboard_of(design: Design, body: Callable[[str], Hull]) -> Aboard:
     """The list in the design's load case; ``body`` gives a body's hull by its name, the whole hull for no name."""
-    case = next((c for c in design.cases if c.name == design.case), None)
-    counts = {c.item: c.quantity for c in case.counts} if case else {}
+    counts = design.counts
     size, main = _size(body), _main(design)
     drawn = any(not isinstance(b.shape, MeshFile) for b in design.bodies if b.role == "hull")
     named = {**MATERIALS, **{m.code: m for m in design.materials}}

@@ -134,7 +134,16 @@ class Craft:
     @cached_property
     def spaces(self) -> tuple[Space, ...]:
         """The compartments, built; one that cannot be has no kernel and says why."""
-        return tuple(self._space_of(c) for c in self.design.compartments)
+        return tuple(self._space_of(c) for c in self.compartments)
+
+    @cached_property
+    def compartments(self) -> tuple[Compartment, ...]:
+        """The compartments, tanks filled as the load case in force has them."""
+        counts = self.design.counts
+        return tuple(
+            dataclasses.replace(c, filled=min(1.0, counts[c.name])) if c.use == "tank" and c.name in counts else c
+            for c in self.design.compartments
+        )
 
     def find_material(self, code: str) -> Material | None:
         """A material by its code, the boat's own first; None where there is none."""
@@ -165,7 +174,7 @@ class Craft:
     @cached_property
     def tank_liquids(self) -> tuple[tuple[Space, Liquid], ...]:
         """What is in each tank that has something in it; the others are not built for this."""
-        full = [self._space_of(c) for c in self.design.compartments if c.use == "tank" and c.filled > 0]
+        full = [self._space_of(c) for c in self.compartments if c.use == "tank" and c.filled > 0]
         return tuple((s, s.liquid(s.capacity * s.compartment.filled)) for s in full if s.kernel)
 
     @cached_property

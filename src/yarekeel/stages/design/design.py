@@ -126,7 +126,8 @@ class Marks:
 
 @dataclass(frozen=True, slots=True)
 class LoadCount:
-    """How many of an item are aboard in a load case; of a tank, how many times its listed filling."""
+    """How many of an item are aboard in a load case; of a tank that is a line, how many times its listed filling, of a ballast tank (a
+    compartment) the share of it that is full."""
 
     item: str
     quantity: Ratio
@@ -225,6 +226,12 @@ class Design:
     tipping: Tipping = Tipping()
     sails: tuple[Sail, ...] = ()
     incline: Incline = Incline()
+
+    @cached_property
+    def counts(self) -> dict[str, Ratio]:
+        """What differs from the list in the load case in force, by name."""
+        case = next((c for c in self.cases if c.name == self.case), None)
+        return {c.item: c.quantity for c in case.counts} if case else {}
 
     @property
     def footprint(self) -> int:

@@ -6,17 +6,21 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.families import FAMILIES, MeshFile
+from yarekeel.core.geometry.families import FAMILIES, MeshFile, is_open
 from yarekeel.core.parameters import parameters_of
 from yarekeel.core.propulsion.drive import Battery, Motor
 from yarekeel.core.propulsion.sail import Sail
+from yarekeel.core.quantities import Kilograms, Ratio
 from yarekeel.core.stability.inclining import Shift
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.materials import DENSEST, LIGHTEST
 from yarekeel.stages.design import listing
-from yarekeel.stages.design.brief import DEFAULTS
+from yarekeel.stages.design.brief import DEFAULTS, Kind
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Design, value_at, with_value
+from yarekeel.stages.design.design import Body, Deck, Design, value_at, with_value
+
+LADEN: Ratio = 0.35
+"""Of what a hull displaces whole: what a boat is usually laden to (common practice)."""
 
 
 def set_field(craft: Craft, path: str, value: Any) -> Design:
@@ -79,7 +83,42 @@ def _with_kind(design: Design, kind: str) -> Design:
         for f in dataclasses.fields(design.brief)
         if f.name != "kind" and getattr(design.brief, f.name) != getattr(old, f.name)
     }
-    return dataclasses.replace(design, brief=dataclasses.replace(new, **kept))
+    return refitted(design, dataclasses.replace(design, brief=dataclasses.replace(new, **kept)))
+
+
+def laid_down(name: str, shape: Any, kind: Kind) -> Design:
+    """A new boat of a hull and a kind, open or decked as such boats are, its target mass what such a hull carries. Raises
+    InvalidInput."""
+    deck: Deck = "open" if is_open(shape, kind) else "decked"
+    design = Design(name, brief=DEFAULTS[kind], bodies=(Body("hull", shape, deck=deck, role="hull"),))
+    return dataclasses.replace(design, brief=dataclasses.replace(design.brief, target_mass_kg=usual_target(design)))
+
+
+def usual_target(design: Design) -> Kilograms:
+    """A target mass to begin with: a share of what the whole hull displaces, to two figures; the usual of its kind while it cannot be
+    built."""
+    try:
+        return float(f"{LADEN * Craft(design).hull.kernel.total_volume * design.water.density:.2g}")
+    except InvalidInput:
+        return DEFAULTS[design.brief.kind].target_mass_kg
+
+
+def refitted(old: Design, new: Design) -> Design:
+    """The boat after its family, a size or its kind was changed: what was as usual for the old is as usual for the new. What the builder
+    set stays."""
+    bodies = tuple(_decked(a, b, old.brief.kind, new.brief.kind) for a, b in zip(old.bodies, new.bodies, strict=True))
+    new = dataclasses.replace(new, bodies=bodies)
+    untouched = (usual_target(old), DEFAULTS[old.brief.kind].target_mass_kg)
+    if old.brief.target_mass_kg not in untouched or any(w.mass_kg for w in old.weights):
+        return new
+    return dataclasses.replace(new, brief=dataclasses.replace(new.brief, target_mass_kg=usual_target(new)))
+
+
+def _decked(old: Body, new: Body, old_kind: Kind, new_kind: Kind) -> Body:
+    was, now = is_open(old.shape, old_kind), is_open(new.shape, new_kind)
+    if new.role != "hull" or was == now or (old.deck == "open") != was or new.deck != old.deck:
+        return new
+    return dataclasses.replace(new, deck="open" if now else "decked")
 
 
 def _family(design: Design, number: int, kind: str) -> Any:
@@ -99,7 +138,7 @@ def _family(design: Design, number: int, kind: str) -> Any:
 def _new_weight(craft: Craft) -> Any:
     low, high = craft.hull.mesh.bounds
     x, z = float(low[0] + high[0]) / 2, float(low[2] + (high[2] - low[2]) / 3)
-    return WeightItem("New weight", 0.0, (round(x, 3), 0.0, round(z, 3)))
+    return WeightItem(listing.NEW, 0.0, (round(x, 3), 0.0, round(z, 3)))
 
 
 def _new_motor(craft: Craft) -> Any:
@@ -158,7 +197,7 @@ _GOES_ALONG: tuple[tuple[re.Pattern[str], Callable[..., Design | None]], ...] = 
     (re.compile(r"brief\.kind"), lambda craft, value: _with_kind(craft.design, value)),
     (
         re.compile(r"(bodies\.(\d{1,3})\.shape)\.kind"),
-        lambda craft, value, path, number: _set(craft, path, _family(craft.design, int(number), value)),
+        lambda craft, value, path, number: refitted(craft.design, _set(craft, path, _family(craft.design, int(number), value))),
     ),
     (
         re.compile(r"materials\.(\d{1,3})\.density"),

@@ -6,13 +6,27 @@ from collections.abc import Callable, Iterable
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.quantities import Kilograms, Point, Ratio
-from yarekeel.core.weights.items import GROUPS, WeightItem
+from yarekeel.core.weights.items import GROUPS, Group, WeightItem
 from yarekeel.core.weights.materials import MATERIALS, Material
 from yarekeel.core.weights.recipes import RECIPES
+from yarekeel.core.weights.recipes.person import Person
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design, LoadCase, LoadCount
 
 MOST_LINES = 5000
+NEW = "New weight"
+"""What a new line is called until it is named."""
+_NAMED: tuple[tuple[Group, str], ...] = (
+    ("foam", r"foam|noodle"),
+    ("structure", r"hull|skin|shell|deck|frame|bulkhead|keel|ply|plank|thwart|transom|gunwale|casing|print|sheet|tray|beam"),
+    ("drive", r"motor|propeller|prop|outboard|engine|shaft|fan|jet|sail|mast|rudder|oar|paddle\b"),
+    ("electrics", r"batter|cell|pack|radio|receiver|servo|wire|wiring|pump|control|camera|lamp"),
+    ("ballast", r"lead|ballast|shot"),
+    ("crew", r"person|rower|paddler|crew|passenger|skipper|driver|child|adult|rider|helm|angler|cutter"),
+)
+"""Groups by words in a name; the first that fits."""
+SEAT_UP: Ratio = 0.35
+"""Of the depth: where a seat is until its height is given (common practice)."""
 LEAST_FACTOR = 0.05
 """A list is not corrected to less than this share: it must be another boat's."""
 
@@ -59,6 +73,8 @@ def renamed(design: Design, index: int, name: str) -> Design:
     if not name.strip():
         raise InvalidInput("name", "Name needs 1 to 80 characters.")
     old = design.weights[index].name
+    if old == NEW and design.weights[index].group == "payload":
+        design = in_group(design, [index], group_of(name))
     lines = [dataclasses.replace(w, name=name) if k == index else w for k, w in enumerate(design.weights)]
     if any(w.name == old for w in lines):
         return dataclasses.replace(design, weights=tuple(lines))
@@ -68,6 +84,11 @@ def renamed(design: Design, index: int, name: str) -> Design:
         for c in design.cases
     )
     return dataclasses.replace(design, weights=tuple(lines), cases=cases)
+
+
+def group_of(name: str) -> Group:
+    """The group that a thing of such a name belongs to, payload for what tells nothing."""
+    return next((group for group, words in _NAMED if re.search(rf"\b(?:{words})", name.lower())), "payload")
 
 
 def with_body_renamed(design: Design, number: int, new: str) -> Design:
@@ -131,7 +152,53 @@ def with_recipe(craft: Craft, index: int, kind: str) -> Design:
     made = RECIPES[kind]
     known = "data" if item.known == "guessed" else item.known
     fresh = made() if item.recipe is None or item.recipe.kind != kind else item.recipe
-    return _each(design, [index], lambda w: dataclasses.replace(w, recipe=fresh, factor=1.0, known=known, group=made.group))
+    changed = _each(design, [index], lambda w: dataclasses.replace(w, recipe=fresh, factor=1.0, known=known, group=made.group))
+    typed = item.mass_kg if item.recipe is None else 0.0
+    return _with_typed_mass(Craft(changed), index, typed) if typed > 0 else changed
+
+
+def _with_typed_mass(craft: Craft, index: int, mass: Kilograms) -> Design:
+    """The estimate of a line that a mass was typed for: a person's own mass, else the correction that makes it so."""
+    recipe = craft.design.weights[index].recipe
+    if isinstance(recipe, Person):
+        own = dataclasses.replace(recipe, mass_kg=mass)
+        return _each(craft.design, [index], lambda w: dataclasses.replace(w, recipe=own, mass_kg=mass))
+    try:
+        return with_mass(craft, index, mass)
+    except InvalidInput:  # nothing to correct, or by more than a correction may be
+        return craft.design
+
+
+def uncorrected(design: Design, index: int) -> Design:
+    """An estimate as its recipe has it, without a correction."""
+    return _each(design, [index], lambda w: dataclasses.replace(w, factor=1.0))
+
+
+def with_person(craft: Craft) -> Design:
+    """A person seated on the line of the boat amidships, a little over the bottom."""
+    low, high = craft.hull.mesh.bounds
+    at = (round(float(low[0] + high[0]) / 2, 3), 0.0, round(float(low[2]) + SEAT_UP * float(high[2] - low[2]), 3))
+    name = _fresh("Person", [w.name for w in craft.design.weights])
+    return appended(craft.design, [WeightItem(name, Person().mass_kg, at, "data", group="crew", recipe=Person())])
+
+
+def with_postures(craft: Craft, index: int) -> Design:
+    """Two load cases, the person of a line seated and standing: standing is a line of its own, ashore as listed, the feet where a seated
+    person has them. Raises InvalidInput for a line that is no person estimated, or that stands."""
+    design, item = craft.design, craft.design.weights[index]
+    recipe = item.recipe
+    if not isinstance(recipe, Person) or recipe.posture == "standing":
+        raise InvalidInput(f"weights.{index}", "Estimate the line as a person, seated, first.")
+    low = float(craft.hull.mesh.bounds[0][2])
+    x, y, z = item.at_m
+    feet = max(low, z - (recipe.seat_height if recipe.posture == "seated" else 0.0))
+    name = _fresh(f"{item.name}, standing", [w.name for w in design.weights])
+    upright = dataclasses.replace(recipe, posture="standing")
+    stands = dataclasses.replace(item, name=name, recipe=upright, at_m=(x, y, round(feet, 4)), on=False)
+    titles = [c.name for c in design.cases]
+    seated = LoadCase(_fresh("seated", titles), (LoadCount(item.name, 1.0), LoadCount(name, 0.0)))
+    standing = LoadCase(_fresh("standing", titles), (LoadCount(item.name, 0.0), LoadCount(name, 1.0)))
+    return dataclasses.replace(appended(design, [stands]), cases=(*design.cases, seated, standing))
 
 
 def with_photo(design: Design, index: int, photo: str) -> Design:
@@ -203,15 +270,28 @@ def in_force(design: Design, name: str) -> Design:
 
 def count_in_case(design: Design, number: int, line: int) -> float | None:
     """How many of a line are aboard in a load case; None for as listed. Raises InvalidInput for no such case or line."""
-    if number >= len(design.cases) or line >= len(design.weights):
+    return next((c.quantity for c in _case(design, number).counts if c.item == _counted(design, line)), None)
+
+
+def _case(design: Design, number: int) -> LoadCase:
+    if number >= len(design.cases):
+        raise InvalidInput("cases", "There is no such load case.")
+    return design.cases[number]
+
+
+def _counted(design: Design, line: int) -> str:
+    """What a load case counts: the weights in their order, after them the compartments."""
+    names = [*(w.name for w in design.weights), *(c.name for c in design.compartments)]
+    if line >= len(names):
         raise InvalidInput("cases", "There is no such weight in the list.")
-    return next((c.quantity for c in design.cases[number].counts if c.item == design.weights[line].name), None)
+    return names[line]
 
 
 def with_count(design: Design, number: int, line: int, quantity: float | None) -> Design:
     """So many of a line aboard in a load case; None for as listed."""
-    count_in_case(design, number, line)
-    case, name = design.cases[number], design.weights[line].name
+    case, name = _case(design, number), _counted(design, line)
+    if quantity is not None and line >= len(design.weights) and quantity > 1:
+        raise InvalidInput("quantity", "A tank holds from 0 to 1 of what it can; 0.5 is half full.")
     counts = [c for c in case.counts if c.item != name]
     if quantity is not None:
         counts.append(LoadCount(name, quantity))

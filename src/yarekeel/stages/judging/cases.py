@@ -95,11 +95,8 @@ def _findings(lines: list[CaseLine], worst: dict[str, int]) -> list[Finding]:
         ]
     if not failing:
         count = float(len(afloat_ones))
-        return [
-            Finding(
-                "cases.all", "holds", "All {n:count} loads meet the brief", "Each was floated by itself.", source=BRIEF, values={"n": count}
-            )
-        ]
+        title = "Both loads meet the brief" if count == 2 else "All {n:loads} meet the brief"
+        return [Finding("cases.all", "holds", title, "Each was floated by itself.", source=BRIEF, values={"n": count})]
     # The one that sinks, else the one that misses most, else the one with the least freeboard.
     lowest = worst.get("freeboard", -1)
     first = max(failing, key=lambda c: (c.float is not None and c.float.afloat is None, len(c.misses), lines.index(c) == lowest))
@@ -113,7 +110,7 @@ def _findings(lines: list[CaseLine], worst: dict[str, int]) -> list[Finding]:
         Finding(
             "cases.some",
             "fails",
-            "{n:count} of {all:count} loads miss the brief",
+            "{n:count} of {all:loads} misses the brief" if len(failing) == 1 else "{n:count} of {all:loads} miss the brief",
             "The worst is {name}: it misses on {misses}.",
             source=BRIEF,
             values=values,

@@ -44,6 +44,7 @@ class Shelf:
     steps: tuple[Step, ...]
     pick: int | None
     limits: tuple[Limit, ...]
+    smallest: bool
 
 
 def shelves(craft: Craft) -> tuple[Shelf, ...]:
@@ -70,7 +71,7 @@ def _shelf(craft: Craft, path: str, title: str, sizes: list[tuple[str, str | flo
     now = value_at(craft.design, path)
     steps = tuple(_step(craft, path, words, value, now, limits) for words, value in sizes)
     kept = [k for k, s in enumerate(steps) if s.margin is not None and s.margin >= 0]
-    return Shelf(path, title, steps, (min(kept) if smallest else max(kept)) if kept else None, limits)
+    return Shelf(path, title, steps, (min(kept) if smallest else max(kept)) if kept else None, limits, smallest)
 
 
 def _step(craft: Craft, path: str, title: str, value: str | float, now: object, limits: tuple[Limit, ...]) -> Step:

@@ -27,7 +27,7 @@ class WeightsAssessment:
 
 def assess(craft: Craft) -> WeightsAssessment:
     """Over or under the target, and by how much it may be wrong."""
-    items = craft.design.weights
+    items = craft.items  # all there are of a line, a pair as two
     order = tuple(sorted(enumerate(items), key=lambda pair: -pair[1].mass_kg))
     if not any(i.mass_kg > 0 for i in items):
         empty = Finding(
@@ -38,6 +38,7 @@ def assess(craft: Craft) -> WeightsAssessment:
     target, mass = limit.asked, craft.mass
     over, word = mass - target, limit.severity(craft.mass, total.half_width)
     heaviest = order[0][1]
+    unsure = max(items, key=lambda i: i.half_width if i.known != "weighed" else 0.0)
     values: dict[str, float | str] = {
         "total": mass,
         "target": target,
@@ -46,6 +47,8 @@ def assess(craft: Craft) -> WeightsAssessment:
         "share": total.weighed_share,
         "name": heaviest.name,
         "heaviest": heaviest.mass_kg,
+        "unsure": unsure.name,
+        "by": unsure.half_width,
     }
     if word == "fails":
         verdict = Finding(
@@ -73,7 +76,7 @@ def assess(craft: Craft) -> WeightsAssessment:
         "The rest is guessed or from data, so the total is good to ±{spread:mass}, 19 times in 20.",
         source=GUM,
         values=values,
-        remedies=() if total.weighed_share >= WELL_WEIGHED else (Remedy("Weigh {name} first: it matters most", "weights"),),
+        remedies=() if total.weighed_share >= WELL_WEIGHED else (Remedy("Weigh {unsure} first: it may be off by {by:mass}", "weights"),),
     )
     return WeightsAssessment(total, order, (verdict, sure, *_outside(craft), *_faulty(craft), _turning(craft), *_caution(craft)))
 

@@ -11,15 +11,17 @@ from markupsafe import Markup
 from yarekeel.core.errors import InvalidInput, YareKeelError
 from yarekeel.core.geometry.families import FAMILIES, MeshFile
 from yarekeel.exchange import boat_file, bundle, mesh_in, photo
+from yarekeel.stages.design import editing
 from yarekeel.stages.design.brief import DEFAULTS
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Design
+from yarekeel.stages.design.design import Design
+from yarekeel.stages.judging.gravest import gravest
 from yarekeel.store.records import Boat
 from yarekeel.store.yard import Yard
-from yarekeel.units import SYSTEMS
+from yarekeel.units import SYSTEMS, said
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
-from yarekeel.web.shared.page import Reader
+from yarekeel.web.shared.page import Reader, craft_of
 from yarekeel.web.templating import render
 
 router = APIRouter()
@@ -81,6 +83,7 @@ def _berth(boat: Boat) -> Berth:
         now = afloat_now(revision.design, Reader(SYSTEMS[boat.units]), 340.0, 150.0)
     except YareKeelError as error:
         now = AfloatNow(Markup(""), str(error), "fails", "It cannot be worked out")
+    verdict, tone = _gravest(boat, revision.design, now)
     return Berth(
         id=boat.id,
         name=revision.design.name,
@@ -89,10 +92,22 @@ def _berth(boat: Boat) -> Berth:
         chain=tuple((r.letter, bool(r.trials)) for r in boat.revisions),
         picture=now.picture,
         state=now.words,
-        verdict=now.verdict,
-        tone=now.tone,
+        verdict=verdict,
+        tone=tone,
         hull=revision.design.bodies[0].shape.title,
     )
+
+
+def _gravest(boat: Boat, design: Design, now: AfloatNow) -> tuple[str, str]:
+    """The gravest verdict of all stages in the boat's units, with how many more stand as badly; and how it stands."""
+    try:
+        found = gravest(craft_of(design))
+    except YareKeelError:
+        found = None
+    if found is None:
+        return now.verdict, now.tone
+    more = f"; {found.more} more {'fail' if found.more > 1 else 'fails'}" if found.more and found.finding.severity == "fails" else ""
+    return said(found.finding, SYSTEMS[boat.units]).title + more, found.finding.severity
 
 
 def _name_of(boat: Boat) -> str:
@@ -150,7 +165,7 @@ def create(
             raise InvalidInput("family", "Choose one of the hull families listed.")
         if kind not in DEFAULTS:
             raise InvalidInput("kind", "Choose a model, or a boat that carries people.")
-        design = Design(name.strip(), brief=DEFAULTS[kind], bodies=(Body("hull", chosen(), role="hull"),))
+        design = editing.laid_down(name.strip(), chosen(), kind)
     except InvalidInput as error:
         return _page(yard, 422, typed=name, family=family, kind=kind, name_error=error.sentence)
     boat_id = yard.create(design, "mm_kg" if kind == "people" else "mm_g")

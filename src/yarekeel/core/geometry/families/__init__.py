@@ -3,7 +3,8 @@
 A family is a frozen dataclass of parameters in metres, degrees and ratios, with ``kind`` (its word in the boat file),
 ``title``, ``group`` and ``rank`` (where it stands in lists), ``role`` (what a body of it usually is), and ``build(detail)``
 which gives a closed mesh at every allowed parameter. It may have ``facts()``: further sums of its own; ``beam``, the name of the
-parameter that makes its sections wider; ``multihull`` where it is more than one hull by itself, with ``spacing`` for a pair.
+parameter that makes its sections wider; ``opens``, whether such a boat has no deck (``always``, or with ``people`` aboard);
+``multihull`` where it is more than one hull by itself, with ``spacing`` for a pair.
 """
 
 import inspect
@@ -37,6 +38,12 @@ class AnyShape(Protocol):
     role: ClassVar[Any]
 
     def build(self, detail: Ratio = 1) -> Mesh: ...
+
+
+def is_open(shape: Any, kind: str) -> bool:
+    """Whether a boat of that hull and kind (``model``, ``people``) usually has no deck: a tray always, a skiff, punt or canoe with people
+    aboard."""
+    return getattr(shape, "opens", "") in ("always", kind)
 
 
 @dataclass(frozen=True, slots=True)

@@ -21,6 +21,7 @@ class FlatBottom:
     group: ClassVar[str] = "Hulls"
     rank: ClassVar[int] = 3
     role: ClassVar[str] = "hull"
+    opens: ClassVar[str] = "people"
     beam: ClassVar[str] = "beam_m"
     length_m: Metres = length(2.4, "Length", "over all, at the sheer", SHORTEST)
     beam_m: Metres = length(1.2, "Beam", "widest, at the sheer", SHORTEST)

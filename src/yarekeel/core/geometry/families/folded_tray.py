@@ -23,6 +23,7 @@ class FoldedTray:
     group: ClassVar[str] = "Hulls"
     rank: ClassVar[int] = 7
     role: ClassVar[str] = "hull"
+    opens: ClassVar[str] = "always"
     sheet_length_m: Metres = length(0.30, "Sheet length", "before folding", SHORTEST)
     sheet_width_m: Metres = length(0.20, "Sheet width", "before folding", SHORTEST)
     fold_m: Metres = length(0.03, "Fold", "turned up on every side", 0.001, 2.0)

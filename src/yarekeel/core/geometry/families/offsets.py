@@ -72,6 +72,7 @@ class Offsets:
     group: ClassVar[str] = "Tables and meshes"
     rank: ClassVar[int] = 1
     role: ClassVar[str] = "hull"
+    opens: ClassVar[str] = "people"
     sections: str = choice("chine", "Sections", "between the lines", (("chine", "straight, with chines"), ("smooth", "a smooth curve")))
     lines: tuple[str, ...] = ("keel", "chine", "sheer")
     stations: tuple[Station, ...] = dataclasses.field(default_factory=_default)

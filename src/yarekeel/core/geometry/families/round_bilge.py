@@ -37,6 +37,7 @@ class RoundBilge:
     group: ClassVar[str] = "Hulls"
     rank: ClassVar[int] = 1
     role: ClassVar[str] = "hull"
+    opens: ClassVar[str] = "people"
     beam: ClassVar[str] = "beam_m"
     length_m: Metres = length(1.0, "Length", "over all, at the sheer", SHORTEST)
     beam_m: Metres = length(0.28, "Beam", "widest, at the sheer", SHORTEST)

@@ -35,6 +35,7 @@ class Vee:
     group: ClassVar[str] = "Hulls"
     rank: ClassVar[int] = 2
     role: ClassVar[str] = "hull"
+    opens: ClassVar[str] = "people"
     beam: ClassVar[str] = "beam_m"
     length_m: Metres = length(1.0, "Length", "over all, at the sheer", SHORTEST)
     beam_m: Metres = length(0.30, "Beam", "widest, at the sheer", SHORTEST)

@@ -188,7 +188,7 @@ def _people(aboard: Kilograms, allowed: Kilograms, count: int) -> Finding:
             "rule.persons_over",
             "fails",
             "{over:mass} of people too many",
-            "The clauses give {allowed:mass}, {count:count} persons; {aboard:mass} are aboard in this load.",
+            "The clauses give {allowed:mass}, {count:persons}; {aboard:mass} are aboard in this load.",
             source=CFR_183,
             values=values,
         )
@@ -196,7 +196,7 @@ def _people(aboard: Kilograms, allowed: Kilograms, count: int) -> Finding:
         "rule.persons",
         "holds",
         "Within its persons' weight",
-        "The clauses give {allowed:mass}, {count:count} persons; {aboard:mass} are aboard.",
+        "The clauses give {allowed:mass}, {count:persons}; {aboard:mass} are aboard.",
         source=CFR_183,
         values=values,
     )

@@ -216,7 +216,10 @@ def _shelf(asked: PageRequest, shelf: stock.Shelf) -> ShelfView:
             )
         )
     none = "None of these sizes keeps the brief; see “Size it” for what else could change."
-    return ShelfView(shelf.title, none if shelf.pick is None else f"{shelf.steps[shelf.pick].title} does it.", tuple(rows))
+    if shelf.pick is None:
+        return ShelfView(shelf.title, none, tuple(rows))
+    least = "the smallest that keeps" if shelf.smallest else "the thickest that keeps"
+    return ShelfView(shelf.title, f"{shelf.steps[shelf.pick].title} is {least} the brief.", tuple(rows))
 
 
 def _left(asked: PageRequest, judged: Judged, limit: Limit) -> str:

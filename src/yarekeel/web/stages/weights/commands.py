@@ -99,6 +99,11 @@ COMMANDS = (
         redraws=(),
     ),
     Command("weights.recipe", Estimated, lambda doing, a: listing.with_recipe(doing.craft, _known(doing, a.line), a.kind), "estimate"),
+    Command(
+        "weights.uncorrect", OfLine, lambda doing, a: listing.uncorrected(doing.design, _known(doing, a.line)), "take the estimate as it is"
+    ),
+    Command("weights.person", Arguments, lambda doing, a: listing.with_person(doing.craft), "add a person"),
+    Command("weights.postures", OfLine, lambda doing, a: listing.with_postures(doing.craft, _known(doing, a.line)), "seated and standing"),
     Command("weights.no_photo", OfLine, lambda doing, a: listing.with_photo(doing.design, _known(doing, a.line), ""), "remove a photo"),
     Command("weights.many.remove", Many, _on_many(listing.removed), "remove weights"),
     Command("weights.many.duplicate", Many, _on_many(listing.duplicated), "duplicate weights"),

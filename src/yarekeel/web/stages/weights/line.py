@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from yarekeel.core.parameters import parameters_of
 from yarekeel.core.weights.recipes import RECIPES
+from yarekeel.core.weights.recipes.person import Person
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.stages.page_request import PageRequest
 
@@ -23,6 +24,8 @@ class WeightForm:
     sum: str
     fault: str
     photo: str
+    corrected: bool
+    sits: bool
 
 
 def line_of(asked: PageRequest, index: int) -> WeightForm:
@@ -42,6 +45,9 @@ def line_of(asked: PageRequest, index: int) -> WeightForm:
         total += f"; its materials' range makes it unsure by ±{say(made.spread, 'percent')}" if made.spread else ""
     if acting.mass_kg > 0 and item.spread is None:
         total += ("; " if total else "") + f"counted ±{say(acting.share, 'percent')}"
+    if acting.mass_kg > 0:
+        x, y, z = (say(w, "draft") for w in acting.place_width)
+        total += ("; " if total else "") + f"its place ±{x} along, ±{y} across, ±{z} up"
     fault = next((sentence for k, sentence in craft.aboard.faults if k == index), "")
     return WeightForm(
         index=index,
@@ -49,13 +55,22 @@ def line_of(asked: PageRequest, index: int) -> WeightForm:
         fields=tuple(fields),
         recipe=item.recipe.kind if item.recipe else "",
         recipe_title=item.recipe.title if item.recipe else "",
-        recipes=tuple((kind, recipe.title) for kind, recipe in RECIPES.items()),
+        recipes=_recipes(asked),
         parameters=tuple(parameters),
         facts=tuple((f.label, say(f.value, f.units_kind), f.note) for f in made.facts) if made else (),
         sum=total,
         fault=f"{fault} Its last mass is kept." if fault else "",
         photo=item.photo,
+        corrected=item.recipe is not None and abs(item.factor - 1) > 5e-4,
+        sits=isinstance(item.recipe, Person) and item.recipe.posture != "standing",
     )
+
+
+def _recipes(asked: PageRequest) -> tuple[tuple[str, str], ...]:
+    """The estimates; where people go aboard the person first."""
+    people = asked.design.brief.kind == "people"
+    kinds = sorted(RECIPES, key=lambda kind: not (people and kind == Person.kind))
+    return tuple((kind, RECIPES[kind].title) for kind in kinds)
 
 
 _FIELDS = (
@@ -63,6 +78,7 @@ _FIELDS = (
     ("pair", ""),
     ("material", "for what it weighs under water"),
     ("spread", "empty: the usual for how it is known"),
+    ("place_spread_m", "empty: the usual for how it is known"),
     ("moves_with", "a name from the list: it goes where that goes"),
     ("together", "a word that all share whose errors are the same"),
     ("hung_m", "0 for what lies or stands; what swings acts where it hangs from"),

@@ -18,8 +18,8 @@ from yarekeel.web.stages.weights.weighing import Weighing, weighing_of
 PARTS = ("live", "side", "form")
 TABS = (("list", "List"), ("cases", "Load cases"), ("weigh", "Weigh-in"), ("materials", "Materials"))
 SORTS = (
-    ("mass", "heaviest first"),
     ("listed", "as listed"),
+    ("mass", "heaviest first"),
     ("name", "by name"),
     ("group", "by group"),
     ("x", "from aft"),
@@ -60,6 +60,16 @@ class Way:
 
 
 @dataclass(frozen=True)
+class TankRow:
+    """A ballast tank in a load case: how full it is listed, the field of its share, what it then holds."""
+
+    name: str
+    listed: str
+    field: Field
+    holds: str
+
+
+@dataclass(frozen=True)
 class CaseRow:
     """A load case: its number (None for the list as it stands), its figures, which of them are the worst of all."""
 
@@ -95,6 +105,8 @@ class WeightsView:
     materials: tuple[tuple[Field, ...], ...]
     table: tuple[tuple[str, str, str, str, str], ...]
     weighing: Weighing | None
+    tanks: tuple[TankRow, ...]
+    people: bool
     sealed: bool
     readouts: tuple[Readout, ...]
     bars: tuple[Bar, ...]
@@ -125,7 +137,7 @@ def view(asked: PageRequest) -> WeightsView:
         find=asked.ask.get("find", "")[:60],
         group=asked.ask.get("group", ""),
         groups=GROUPS,
-        sort=asked.ask.get("sort", "mass"),
+        sort=asked.ask.get("sort", "listed"),
         sorts=SORTS,
         line=None if tab != "list" or chosen is None else line_of(asked, chosen),
         case=asked.field("case"),
@@ -139,6 +151,8 @@ def view(asked: PageRequest) -> WeightsView:
         ),
         table=_table() if tab == "materials" else (),
         weighing=weighing_of(asked) if tab == "weigh" else None,
+        tanks=() if tab != "cases" or number is None else _tanks(asked, number),
+        people=design.brief.kind == "people",
         sealed=asked.sealed,
         readouts=_readouts(asked, result),
         bars=_bars(asked, result),
@@ -176,7 +190,7 @@ def _order(asked: PageRequest) -> list[int]:
         for k, i in enumerate(items)
         if (not find or find in i.name.lower() or find in i.note.lower()) and (group not in GROUPS or i.group == group)
     ]
-    sort = asked.ask.get("sort", "mass")
+    sort = asked.ask.get("sort", "listed")
     keys = {
         "mass": lambda k: (-acting[k].mass_kg, k),
         "name": lambda k: (items[k].name.lower(), k),
@@ -233,6 +247,21 @@ def _readouts(asked: PageRequest, result: weights.WeightsAssessment) -> tuple[Re
 
 def _side(y: float) -> str:
     return "on it" if abs(y) < 5e-5 else ("to port" if y > 0 else "to starboard")
+
+
+def _tanks(asked: PageRequest, case: int) -> tuple[TankRow, ...]:
+    """The ballast tanks, for the share of each that is full in a load case."""
+    first, say = len(asked.design.weights), asked.reader.say
+    return tuple(
+        TankRow(
+            name=c.name,
+            listed=say(c.filled, "percent"),
+            field=asked.field(f"cases.{case}.counts.{first + k}"),
+            holds=say(space.capacity * space.compartment.filled, "volume"),
+        )
+        for k, (c, space) in enumerate(zip(asked.design.compartments, asked.craft.spaces, strict=True))
+        if c.use == "tank"
+    )
 
 
 def _bars(asked: PageRequest, result: weights.WeightsAssessment) -> tuple[Bar, ...]:

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding
 from yarekeel.core.sources import BRIEF
-from yarekeel.units import SYSTEMS, field_text, parse, said, say
+from yarekeel.units import NBSP, SYSTEMS, band, field_text, number_within, parse, said, say
 
 MM = SYSTEMS["mm_g"]
 
@@ -95,3 +95,44 @@ def test_a_finding_is_said_in_the_readers_units():
 def test_no_power_that_could_take_for_ever_is_worked_out(typed):
     with pytest.raises(InvalidInput, match="not understood"):
         parse(typed, "length", MM, "x")
+
+
+@pytest.mark.parametrize(
+    ("text", "kind"), [("1 ton", "mass"), ("2 tons", "mass"), ("0.5 gal", "volume"), ("3 gallons", "volume"), ("1 pint", "volume")]
+)
+def test_a_unit_of_two_meanings_asks_which(text, kind):
+    with pytest.raises(InvalidInput, match="more than one thing"):
+        parse(text, kind, MM, "f")
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "si"),
+    [
+        ("1 t", "mass", 1000.0),
+        ("1 US ton", "mass", 2000 * 0.45359237),  # 2000 lb
+        ("1 imp ton", "mass", 2240 * 0.45359237),  # 2240 lb
+        ("1 US gal", "volume", 231 * 0.0254**3),  # 231 cubic inches
+        ("1 imp gal", "volume", 4.54609e-3),  # Weights and Measures Act 1985
+    ],
+)
+def test_which_is_understood(text, kind, si):
+    assert parse(text, kind, MM, "f") == pytest.approx(si, rel=1e-6)
+
+
+def test_a_figure_is_no_finer_than_its_band():
+    """Two figures of the band are kept, and the value goes no further (JCGM 100:2008, 7.2.6)."""
+    kg, g = SYSTEMS["mm_kg"], SYSTEMS["mm_g"]
+    assert number_within(0.43412, 0.0548, "length", kg) == "434"
+    assert band(0.43412, 0.0548, "length", kg) == f"±55{NBSP}mm"
+    assert number_within(347.811, 12.34, "mass", g) == "348"
+    assert band(347.811, 12.34, "mass", g) == f"±12{NBSP}kg"
+    assert number_within(4.6123, 0.341, "mass", g) == f"4{NBSP}610"
+    assert number_within(1.0214, 0.1234, "length", kg) == f"1{NBSP}020"
+    assert number_within(0.0123, 0.0, "length", kg, 1) == "12.3"
+
+
+def test_what_is_large_is_not_said_in_small_units():
+    g = SYSTEMS["mm_g"]
+    assert say(347.811, "mass", g) == f"347.81{NBSP}kg"
+    assert say(4.61, "mass", g) == f"4{NBSP}610{NBSP}g"
+    assert say(1382.3, "moment", g) == f"1{NBSP}382{NBSP}N m"

@@ -118,7 +118,7 @@ _EXAMPLES = {
     "density": "1000 kg/m3",
     "areal": "200 g/m² or 6 oz/yd²",
     "percent": "20 or 20 %",
-    "volume": "2 l, 500 ml or 0.5 gal",
+    "volume": "2 l, 500 ml or 0.5 US gal",
     "speed": "5 m/s, 18 km/h or 10 knots",
     "flow": "50 ml/min or 3 l/h",
     "count": "4",
@@ -142,7 +142,28 @@ _SPELLINGS = {
     "knots": "knot",
     "kn": "knot",
     "kt": "knot",
+    "us gal": "US_liquid_gallon",
+    "imp gal": "imperial_gallon",
+    "uk gal": "imperial_gallon",
+    "us pint": "US_pint",
+    "imp pint": "imperial_pint",
+    "us quart": "US_quart",
+    "imp quart": "imperial_quart",
+    "us ton": "US_ton",
+    "short ton": "US_ton",
+    "imp ton": "UK_ton",
+    "long ton": "UK_ton",
+    "tonne": "metric_ton",
+    "tonnes": "metric_ton",
 }
+_TWO_MEANINGS = {
+    "ton": "t (1000 kg), US ton (907 kg) or imp ton (1016 kg)",
+    "gal": "US gal (3.785 l) or imp gal (4.546 l)",
+    "gallon": "US gal (3.785 l) or imp gal (4.546 l)",
+    "pint": "US pint (473 ml) or imp pint (568 ml)",
+    "quart": "US quart (946 ml) or imp quart (1.137 l)",
+}
+"""Units that two countries mean differently by."""
 _SMALL_POWERS = re.compile(r"[^*]*(?:\*(?:\*[1-4](?![\d*]))?(?!\*)[^*]*)*")
 """Stars that multiply, or one small whole exponent after a unit; no power of a power."""
 _UNIT_TEXT = re.compile(r"^[A-Za-zµ_][A-Za-z0-9µ_/*^³² ]{0,24}$")
@@ -158,6 +179,41 @@ def _registry() -> "UnitRegistry[Any]":
 def warm_up() -> None:
     """Load the unit definitions ahead of the first typed unit."""
     _registry().parse_units("inch")
+
+
+LARGE_MASS = 20.0
+"""kg: from there on grams are shown as kilograms."""
+LARGE_MOMENT = 100.0
+_KG, _NM = Unit("kg", 1.0, 2), Unit("N m", 1.0, 0)
+
+
+def unit_for(value: float, kind: str, system: System) -> Unit:
+    """The unit a value of a kind is shown in: as ``unit_of``, but no longer a small one for what is large."""
+    unit = unit_of(kind, system)
+    if kind == "mass" and unit.label == "g" and abs(value) >= LARGE_MASS:
+        return _KG
+    return _NM if kind == "moment" and abs(value) >= LARGE_MOMENT else unit
+
+
+def _decimals(half: float, unit: Unit, most: int) -> int:
+    """Decimals that a band's two first figures leave (JCGM 100:2008, 7.2.6), at most as many as are shown without; less than 0 for
+    tens and hundreds."""
+    shown = abs(half) / unit.si
+    return min(most, 1 - math.floor(math.log10(shown))) if shown > 0 else most
+
+
+def number_within(value: float, half: float, kind: str, system: System, extra: int = 0) -> str:
+    """The number alone, no finer than its band."""
+    unit = unit_for(value, kind, system)
+    return plain(value / unit.si, _decimals(half, unit, unit.decimals + extra))
+
+
+def band(value: float, half: float, kind: str, system: System, extra: int = 0) -> str:
+    """The band of a value in its unit, to two figures: "±55 mm"."""
+    if kind in ("angle", "trim", "heel"):
+        return f"±{_degrees(half)}"
+    unit = unit_for(value, kind, system)
+    return f"±{plain(half / unit.si, _decimals(half, unit, unit.decimals + extra))}{NBSP}{unit.label}"
 
 
 def unit_of(kind: str, system: System) -> Unit:
@@ -213,7 +269,9 @@ def _converted(value: float, unit: str, kind: str, refusal: InvalidInput) -> flo
         if scale in ("C", "F", "K"):
             return {"C": value, "F": (value - 32) / 1.8, "K": value - 273.15}[scale]
         raise refusal
-    name = _SPELLINGS.get(unit, unit)
+    name = _SPELLINGS.get(unit.lower(), _SPELLINGS.get(unit, unit))
+    if (which := _TWO_MEANINGS.get(unit.lower().rstrip("s"))) is not None:
+        raise InvalidInput(refusal.field, f"“{unit}” means more than one thing; write {which}.")
     if not _UNIT_TEXT.match(unit) and name == unit:
         raise refusal
     import pint
@@ -239,13 +297,13 @@ def _powers(unit: str) -> str:
 
 def plain(value: float, decimals: int) -> str:
     """A number with a real minus, spaces between thousands, and no "-0"."""
-    text = f"{round(value, decimals) + 0.0:,.{decimals}f}".replace(",", NBSP)
+    text = f"{round(value, decimals) + 0.0:,.{max(decimals, 0)}f}".replace(",", NBSP)
     return text.replace("-", MINUS)
 
 
 def number_in(value: float, kind: str, system: System, extra: int = 0) -> str:
     """The number alone, in the shown unit."""
-    unit = unit_of(kind, system)
+    unit = unit_for(value, kind, system)
     return plain(value / unit.si, unit.decimals + extra)
 
 
@@ -269,7 +327,7 @@ def say(value: float, kind: str, system: System = DEFAULT) -> str:
     """A value in words and units, by the kind named in a finding's sentence."""
     if kind in _WORDS:
         return _WORDS[kind](value, system)
-    unit = unit_of(kind, system)
+    unit = unit_for(value, kind, system)
     joint = "" if unit.label in ("°", "") else NBSP
     return f"{plain(value / unit.si, unit.decimals)}{joint}{unit.label}"
 

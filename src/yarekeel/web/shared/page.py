@@ -14,7 +14,7 @@ from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.store.records import Boat, Revision, letter_of
-from yarekeel.units import SYSTEMS, System, WordedFinding, number_in, said, say, unit_of
+from yarekeel.units import SYSTEMS, System, WordedFinding, band, number_within, said, say, unit_for
 
 
 @kept
@@ -87,12 +87,31 @@ class Reader:
     def findings(self, findings: tuple[Finding, ...]) -> tuple[WordedFinding, ...]:
         return tuple(said(f, self.system) for f in findings)
 
-    def figure(self, label: str, value: float, kind: str, note: str, tone: str = "", touch: str = "", *, extra: int = 0) -> Readout:
-        """A readout of a value in the shown unit, with ``extra`` decimals."""
+    def band(self, value: float, half: float | None, kind: str) -> str:
+        """What to either side of a value its band holds; that it is not known where there is none."""
+        return "spread not known" if half is None else band(value, half, kind, self.system)
+
+    def both(self, value: float, half: float, kind: str, *, extra: int = 0) -> str:
+        """A value and its band, neither finer than the band's two first figures."""
+        return f"{number_within(value, half, kind, self.system, extra)} {band(value, half, kind, self.system, extra)}"
+
+    def figure(
+        self,
+        label: str,
+        value: float,
+        kind: str,
+        note: str,
+        tone: str = "",
+        touch: str = "",
+        *,
+        extra: int = 0,
+        half: float | None = None,
+    ) -> Readout:
+        """A readout of a value in the shown unit, with ``extra`` decimals, no finer than its band (``half`` to either side)."""
         return Readout(
             label=label,
-            number=number_in(value, kind, self.system, extra),
-            unit=unit_of(kind, self.system).label,
+            number=number_within(value, half or 0.0, kind, self.system, extra),
+            unit=unit_for(value, kind, self.system).label,
             note=note,
             tone=tone,
             touch=touch,

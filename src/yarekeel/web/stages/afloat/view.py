@@ -12,7 +12,7 @@ from yarekeel.drawing import tank
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.afloat.afloat import FloatAssessment
 from yarekeel.stages.changes.ways.ballast_at import mass_that_levels
-from yarekeel.units import WordedFinding, number_in
+from yarekeel.units import WordedFinding, number_within
 from yarekeel.web.shared.page import Readout, float_of
 from yarekeel.web.stages.afloat import tabs
 from yarekeel.web.stages.page_request import PageRequest
@@ -141,8 +141,9 @@ def _readouts(asked: PageRequest, result: FloatAssessment) -> tuple[Readout, ...
     reader, say, brief = asked.reader, asked.reader.say, asked.design.brief
     total = asked.craft.total
     water = asked.craft.liquid_mass
-    sure_of = f"±{say(total.half_width, 'mass')} from the unweighed parts"
-    first = reader.figure("Displacement", total.mass + water, "mass", sure_of + (f"; {say(water, 'mass')} in tanks" if water else ""))
+    sure_of = f"{reader.band(total.mass + water, total.half_width, 'mass')} from the unweighed parts"
+    in_tanks = f"; {say(water, 'mass')} in tanks" if water else ""
+    first = reader.figure("Displacement", total.mass + water, "mass", sure_of + in_tanks, half=total.half_width)
     if a is None or o is None:
         capacity = asked.craft.hull.kernel.total_volume * asked.craft.density
         return (
@@ -153,10 +154,11 @@ def _readouts(asked: PageRequest, result: FloatAssessment) -> tuple[Readout, ...
     allowed = f"allowed ±{say(math.radians(brief.allowed_trim_deg), 'angle')}"
 
     def both(bow: float, stern: float) -> str:
-        return f"{number_in(bow, 'length', system, 1)} / {number_in(stern, 'length', system, 1)}"
+        halves = (s.draft_bow, s.draft_stern) if s else (0.0, 0.0)
+        return " / ".join(number_within(v, half, "length", system, 1) for v, half in zip((bow, stern), halves, strict=True))
 
-    def sure(value: float | None, kind: str) -> str:
-        return "; spread not known" if value is None else f"; ±{say(value, kind)}"
+    def sure(half: float | None, kind: str, value: float = 0.0) -> str:
+        return f"; {reader.band(value, half, kind)}"
 
     made_of = f"KB {say(a.buoyancy[2], 'length')} + BM {say(a.bm_transverse, 'length')} − KG {say(a.gravity[2], 'length')}"
     asked_free = f"asked {say(brief.least_freeboard_m, 'length')}"
@@ -176,14 +178,23 @@ def _readouts(asked: PageRequest, result: FloatAssessment) -> tuple[Readout, ...
             label="Least freeboard",
             value=a.freeboard,
             kind="length",
-            note=asked_free + sure(s.freeboard if s else None, "length"),
+            note=asked_free + sure(s.freeboard if s else None, "length", a.freeboard),
             tone=tone["freeboard"],
+            half=s.freeboard if s else None,
         ),
         reader.figure(
             label="GM, upright", value=a.upright_gm, kind="length", note="unstable: it does not stay upright", tone="fails", touch="gm"
         )
         if a.is_unsteady
-        else reader.figure(label="GM", value=a.gm_transverse, kind="length", note=made_of, tone=tone["gm"], touch="gm"),
+        else reader.figure(
+            label="GM",
+            value=a.gm_transverse,
+            kind="length",
+            note=made_of + sure(s.gm if s else None, "length", a.gm_transverse),
+            tone=tone["gm"],
+            touch="gm",
+            half=s.gm if s else None,
+        ),
         reader.figure("Reserve buoyancy", a.reserve, "percent", f"{say(a.to_rim, 'mass')} more puts the rim at the water"),
         _per_load(asked, a.sinks_per_kilogram, a.trims_per_kilogram_metre),
     )

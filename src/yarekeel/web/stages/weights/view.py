@@ -227,21 +227,23 @@ def _readouts(asked: PageRequest, result: weights.WeightsAssessment) -> tuple[Re
     total = result.total
     if total is None:
         return ()
-    figure, say = asked.reader.figure, asked.reader.say
+    figure = asked.reader.figure
     x, y, z = total.centre
     against = said(next(f for f in result.findings if f.code in ("weights.over", "weights.within")), asked.reader.system)
-    wx, wy, wz = (say(w, "draft") for w in total.centre_half_width)
+    wx, wy, wz = total.centre_half_width
+    bx, by, bz = (asked.reader.band(v, w, "length") for v, w in zip(total.centre, total.centre_half_width, strict=True))
     return (
         figure(
             label="Displacement",
             value=total.mass,
             kind="mass",
-            note=f"±{say(total.half_width, 'mass')}; {against.title}",
+            note=f"{asked.reader.band(total.mass, total.half_width, 'mass')}; {against.title}",
             tone=against.severity,
+            half=total.half_width,
         ),
-        figure(label="LCG, from aft", value=x, kind="length", note=f"±{wx}; centre of gravity along the boat", tone="", touch="cg"),
-        figure(label="TCG", value=abs(y), kind="length", note=f"±{wy}; off the centreline, {_side(y)}", tone="", touch="cg", extra=1),
-        figure(label="VCG", value=z, kind="length", note=f"±{wz}; up from the baseline", tone="", touch="cg"),
+        figure(label="LCG, from aft", value=x, kind="length", note=f"{bx}; centre of gravity along the boat", tone="", touch="cg", half=wx),
+        figure(label="TCG", value=abs(y), kind="length", note=f"{by}; off the centreline, {_side(y)}", touch="cg", extra=1, half=wy),
+        figure(label="VCG", value=z, kind="length", note=f"{bz}; up from the baseline", tone="", touch="cg", half=wz),
     )
 
 

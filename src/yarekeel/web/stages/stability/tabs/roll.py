@@ -48,37 +48,50 @@ def view(asked: PageRequest) -> Tab:
 
 
 def _both(asked: PageRequest, found: Found | None, kind: str) -> str:
-    return "–" if found is None else f"{asked.reader.say(found.value, kind)} ±{asked.reader.say(found.half_width, kind)}"
+    return "–" if found is None else asked.reader.both(found.value, found.half_width, kind, extra=1 if kind == "length" else 0)
 
 
 def _rows(asked: PageRequest, r: RollAssessment) -> tuple[tuple[str, ...], ...]:
     say = asked.reader.say
     period = _both(asked, r.period, "seconds") if r.period.value < 1e6 else "none"
     return (
-        ("As listed", period, say(r.gm, "draft"), _both(asked, r.listed_vcg, "draft")),
-        ("Timed rolls", _both(asked, r.timed, "seconds"), _both(asked, r.gm_timed, "draft"), _both(asked, r.vcg_timed, "draft")),
-        ("Inclining, slope of tan(heel)", "–", _both(asked, r.gm_slope, "draft"), "–"),
-        ("Inclining, on this hull at any angle", "–", "–", _both(asked, r.inclined, "draft")),
+        ("As listed", period, say(r.gm, "draft"), _both(asked, r.listed_vcg, "length")),
+        ("Timed rolls", _both(asked, r.timed, "seconds"), _both(asked, r.gm_timed, "length"), _both(asked, r.vcg_timed, "length")),
+        ("Inclining, slope of tan(heel)", "–", _both(asked, r.gm_slope, "length"), "–"),
+        ("Inclining, on this hull at any angle", "–", "–", _both(asked, r.inclined, "length")),
     )
 
 
 def _figures(asked: PageRequest, r: RollAssessment) -> tuple[Readout, ...]:
     reader = asked.reader
-    half = reader.say(r.period.half_width, "seconds") if r.period.value < 1e6 else ""
+    gyration = reader.band(r.gyration.value, r.gyration.half_width, "length")
     return (
-        reader.figure("Roll period, listed", r.period.value, "seconds", f"±{half} by sizes, places and water that swings along")
+        reader.figure(
+            "Roll period, listed",
+            r.period.value,
+            "seconds",
+            f"{reader.band(r.period.value, r.period.half_width, 'seconds')} by sizes, places and water that swings along",
+            half=r.period.half_width,
+        )
         if r.period.value < 1e6
         else Readout("Roll period, listed", "none", "", "it does not come back"),
         reader.figure(
             "Radius of gyration",
             r.gyration.value,
             "length",
-            f"±{reader.say(r.gyration.half_width, 'length')}; {reader.say(r.gyration_share, 'percent')} of the beam over all",
+            f"{gyration}; {reader.say(r.gyration_share, 'percent')} of the beam over all",
+            half=r.gyration.half_width,
         ),
         reader.figure("Timed", r.timed.value, "seconds", "a full roll, there and back")
         if r.timed
         else Readout("Timed", "–", "s", "not yet"),
-        reader.figure("VCG, measured", r.vcg.value, "length", f"by {r.by}; ±{reader.say(r.vcg.half_width, 'length')}")
+        reader.figure(
+            "VCG, measured",
+            r.vcg.value,
+            "length",
+            f"by {r.by}; {reader.band(r.vcg.value, r.vcg.half_width, 'length')}",
+            half=r.vcg.half_width,
+        )
         if r.vcg
         else Readout("VCG, measured", "–", "", "not yet"),
     )

@@ -45,6 +45,8 @@ def grid_of(hull: Hull, stations: int, waterline: Metres, buttock: Metres, chose
     return Grid(tuple(x.tolist()), tuple(z.tolist()), tuple(y.tolist()), min(stations - 1, stations // 2 if chosen is None else chosen))
 
 
+RIM_GAP = 0.1
+"""Of the length: points of a rim further apart are not joined."""
 MOST_LINES = 40
 """Waterlines or buttocks drawn; a finer spacing is cut off there."""
 
@@ -108,6 +110,7 @@ def draw(
     """The sheet. ``ghost`` is the hull as a parameter would change it, drawn over it; ``unit`` is metres a shown unit, its
     label and its decimals, for reading under the pointer; ``openings`` are names and places in the boat's axes."""
     figures = station_figures(hull, grid.stations[grid.chosen], floating)
+    rim = hull.found_rim
     hull = hull.sketch
     s = _sheet(hull)
     pieces, _, place = sections(hull.mesh, 0, np.array(grid.stations))
@@ -123,6 +126,7 @@ def draw(
         _outline(hull, View(side=ABOVE, attitude=LEVEL, scale=s.scale, left=s.left, top=s.plan), "lines-hull"),
         *_cuts(hull, grid.waterlines, 2, lambda p: _plan(s, p), "lines-water"),
         *_body_plan(pieces, place, grid, s),
+        *(_rim(rim.points, s) if rim else []),
         *_surface(s, floating, x_end),
         *_areas(s, form, x_end, say),
         *([] if ghost is None else _ghost(ghost, hull, grid, s)),
@@ -174,6 +178,13 @@ def _outline(hull: Hull, view: View, class_: str) -> str:
     return svg.path("".join(svg.path_of(page[loop], closed=True) for loop in loops), class_) + svg.path(
         svg.segments_of(page[edges.points[crease]]), "lines-crease"
     )
+
+
+def _rim(points: Floats, s: _Sheet) -> list[str]:
+    """A rim that was found, in profile and plan: lines between neighbours along it."""
+    runs = np.split(points, np.flatnonzero(np.linalg.norm(np.diff(points, axis=0), axis=1) > RIM_GAP * (s.high[0] - s.low[0])) + 1)
+    d = "".join(svg.path_of(page(s, run), closed=False) for run in runs if len(run) > 1 for page in (_profile, _plan))
+    return [svg.path(d, "lines-rim")]
 
 
 def _cuts(hull: Hull, places: tuple[Metres, ...], axis: int, page: Callable[[Floats], Floats], class_: str) -> list[str]:

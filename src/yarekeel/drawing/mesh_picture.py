@@ -15,8 +15,8 @@ MOST_FACES = 4_000
 MOST_FAULTS = 3_000
 
 
-def profile(hull: Hull, width: float, height: float, label: str, side: str = STARBOARD) -> str:
-    """A closed mesh from starboard (or above), its x to the right, filling the picture."""
+def profile(hull: Hull, width: float, height: float, label: str, side: str = STARBOARD, rim: Floats | None = None) -> str:
+    """A closed mesh from starboard (or above), its x to the right, filling the picture; ``rim`` (k, 3) is drawn over it as points."""
     low, high = hull.mesh.bounds
     up = 1 if side == ABOVE else 2
     size, middle = high - low, (low + high) / 2
@@ -31,6 +31,9 @@ def profile(hull: Hull, width: float, height: float, label: str, side: str = STA
         svg.path("".join(svg.path_of(page[loop], closed=True) for loop in loops), "mesh-fill"),
         svg.path(svg.segments_of(page[hull.edges.points[crease]]), "mesh-crease"),
     ]
+    if rim is not None:
+        spots = view.page(rim)
+        parts.append(svg.path("".join(f"M{x:.1f} {y:.1f}h.01" for x, y in spots.tolist()), "mesh-rim"))
     hidden = {} if label else {"role": "presentation", "aria_hidden": "true"}
     return svg.svg(width, height, parts, label, "mesh-picture", **hidden)
 

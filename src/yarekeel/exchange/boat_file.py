@@ -13,6 +13,7 @@ from typing import Any, cast
 from pydantic import TypeAdapter, ValidationError
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.envelope import outer_skin
 from yarekeel.core.geometry.families import FAMILIES, MeshFile, Shape
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.weights.items import WeightItem
@@ -162,7 +163,7 @@ def write(design: Design) -> dict[str, Any]:
     for body, out in zip(design.bodies, data["bodies"], strict=True):
         out["shape"] = {"kind": body.shape.kind, **out["shape"]}
         if isinstance(body.shape, MeshFile):
-            del out["shape"]["mesh"]
+            del out["shape"]["mesh"], out["shape"]["walls"]
     for item, line in zip(design.weights, data["weights"], strict=True):
         if item.recipe is not None:
             line["recipe"] = {"kind": item.recipe.kind, **line["recipe"]}
@@ -212,7 +213,8 @@ def load(path: Path) -> Craft:
     except OSError as error:
         raise InvalidInput("file", f"{path} cannot be read: {error.strerror or error}.") from None
     design = loads(text)
-    return Craft(with_meshes(design, lambda shape, field: mesh_in.load(_inside(path.parent, shape.file, field), shape, field)))
+    read = with_meshes(design, lambda shape, field: mesh_in.load(_inside(path.parent, shape.file, field), shape, field))
+    return Craft(with_outer_skins(read))
 
 
 def with_meshes(design: Design, fetch: Callable[[MeshFile, str], Mesh]) -> Design:
@@ -226,6 +228,18 @@ def with_meshes(design: Design, fetch: Callable[[MeshFile, str], Mesh]) -> Desig
         for n, b in enumerate(design.bodies)
     ]
     return dataclasses.replace(design, bodies=tuple(bodies))
+
+
+def with_outer_skins(design: Design) -> Design:
+    """The design with the outer skin of every hull whose mesh is walls round an inside: water does not get in there."""
+
+    def skinned(body: Body) -> Body:
+        if not isinstance(body.shape, MeshFile) or body.role != "hull" or body.shape.mesh is None:
+            return body
+        skin = outer_skin(body.shape.mesh)
+        return body if skin is None else dataclasses.replace(body, shape=dataclasses.replace(body.shape, mesh=skin, walls=True))
+
+    return dataclasses.replace(design, bodies=tuple(skinned(b) for b in design.bodies))
 
 
 def _inside(folder: Path, name: str, field: str) -> Path:
@@ -242,7 +256,7 @@ def schema() -> dict[str, Any]:
     for kind, family in FAMILIES.items():
         one = TypeAdapter(family).json_schema()
         if family is MeshFile:
-            del one["properties"]["mesh"]
+            del one["properties"]["mesh"], one["properties"]["walls"]
         one["properties"] = {"kind": {"const": kind}, **one["properties"]}
         one["required"] = ["kind", *one.get("required", [])]
         one["additionalProperties"] = False

@@ -53,7 +53,7 @@ def unpack(data: bytes) -> tuple[Design, dict[str, bytes]]:
             raise InvalidInput(field, f"The mesh {shape.file} is not in this ZIP.")
         return mesh_in.closed(files[shape.file], shape, field)
 
-    return boat_file.with_meshes(design, fetch), {n: files[n] for n in photos_of(design) if n in files}
+    return boat_file.with_outer_skins(boat_file.with_meshes(design, fetch)), {n: files[n] for n in photos_of(design) if n in files}
 
 
 def _files(data: bytes) -> dict[str, bytes]:

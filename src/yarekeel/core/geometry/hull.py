@@ -12,12 +12,15 @@ from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.edges import Edges, deck_edge, edges_of
 from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
+from yarekeel.core.geometry.rim import Rim
 from yarekeel.core.geometry.sections import sections
 from yarekeel.core.geometry.union import refined, simplified_to
 from yarekeel.core.quantities import Metres, Point
 
 MOST_DRAWN = 8_000
 """Triangles of a drawing; more are not seen, and cost time at every drag."""
+RAIL_POINTS = 5
+"""Of a found rim, that tell where it is at a station."""
 STATION_COUNT = 9
 """Sections drawn along the hull: stations 0 to 8 are enough to read a shape by."""
 
@@ -26,12 +29,14 @@ STATION_COUNT = 9
 class Hull:
     """The united surface of a boat. ``open`` says that water comes in over the deck rim (no deck).
 
-    ``sheer_of`` is the surface whose deck rim counts, where that is not the whole: floats and foam have no sheer.
+    ``sheer_of`` is the surface whose deck rim counts, where that is not the whole: floats and foam have no sheer. ``found_rim``
+    is the rim of a hull known as a mesh alone, found by its shape or corrected by its builder.
     """
 
     mesh: Mesh
     open: bool = False
     sheer_of: Mesh | None = None
+    found_rim: Rim | None = None
 
     @property
     def footprint(self) -> int:
@@ -67,8 +72,20 @@ class Hull:
     @cached_property
     def rim(self) -> Floats:
         """Corner points of the deck rim, (k, 3)."""
+        if self.found_rim is not None:
+            return self.found_rim.points
         edges = self.edges if self.sheer_of is None else edges_of(self.sheer_of)
         return edges.mesh.vertices[np.unique(deck_edge(edges))]
+
+    def rail_at(self, x: Metres) -> tuple[Metres, Metres] | None:
+        """Half-breadth and height of a found rim at station ``x``, port side; None where the hull's own edges tell it."""
+        if self.found_rim is None:
+            return None
+        points = self.found_rim.points
+        port = points[points[:, 1] >= 0]
+        port = port if len(port) else points
+        near = port[np.argsort(np.abs(port[:, 0] - x))[:RAIL_POINTS]]
+        return float(np.abs(near[:, 1]).max()), float(np.median(near[:, 2]))
 
     @cached_property
     def stations(self) -> list[tuple[Metres, Floats, Ints]]:

@@ -12,6 +12,7 @@ from yarekeel.core.sources import BRIEF, MECHANICS
 from yarekeel.stages.brief.brief import caution
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.limits import limit_always
+from yarekeel.stages.shape.shape import rim_finding
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +56,8 @@ def assess(craft: Craft, start: Attitude | None = None) -> FloatAssessment:
     spread = spread_of(
         hull=craft.hull, items=craft.acting, afloat=afloat, bow_x=marks.bow_x_m, stern_x=marks.stern_x_m, kernel=craft.kernel
     )
-    findings = [*_posture(craft, afloat), _freeboard(craft, afloat, spread), *_opening(craft, afloat)]
+    doubt = tuple(f for f in rim_finding(craft) if f.severity != "note")
+    findings = [*doubt, *_posture(craft, afloat), _freeboard(craft, afloat, spread), *_opening(craft, afloat)]
     if not afloat.is_capsized:
         findings += [_trim(craft, afloat, spread), *_heel(craft, afloat, spread)]
     if not afloat.is_unsteady:

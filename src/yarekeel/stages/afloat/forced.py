@@ -9,7 +9,6 @@ from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.wetted import side_area
-from yarekeel.core.hydrostatics import curves
 from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
 from yarekeel.core.hydrostatics.forces import AppliedForce, Overpowered, Pushed, solve_pushed, wind_force
 from yarekeel.core.kept import kept
@@ -80,7 +79,7 @@ def rail_at(craft: Craft, side: float) -> Point:
     """The rail amidships on one side (1 port, -1 starboard)."""
     mesh = craft.hull.sheer_of or craft.hull.mesh
     middle = float(mesh.bounds[0][0] + mesh.bounds[1][0]) / 2
-    y, z = curves.rail_at(mesh, middle)
+    y, z = craft.rail_at(middle)
     return middle, side * y, z
 
 

@@ -165,7 +165,7 @@ def _paint(craft: Craft, afloat: Afloat) -> tuple[Paint, ...]:
         up = draft_at(a, x)
         met = waterline_at(mesh, x, up) if up is not None else None
         if up is not None and met is not None:
-            out.append(Paint(x, up, met[1] - up, met[0]))
+            out.append(Paint(x, up, craft.rail_at(x)[1] - up, met[0]))
     return tuple(out)
 
 

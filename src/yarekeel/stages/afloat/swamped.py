@@ -11,7 +11,6 @@ from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.geometry.mesh import Mesh, block
 from yarekeel.core.geometry.spaces import Corner, encloses, inset
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
-from yarekeel.core.hydrostatics.curves import rail_at
 from yarekeel.core.hydrostatics.inside import Laden, Part
 from yarekeel.core.kept import kept
 from yarekeel.core.quantities import CubicMetres, Kilograms, Metres, Point
@@ -198,7 +197,7 @@ def pulls(craft: Craft, people: int, where: Where) -> list[Point]:
 
     def at(share: float, side: float) -> Point:
         x = low + share * (high - low)
-        y, z = rail_at(mesh, x)
+        y, z = craft.rail_at(x)
         return x, side * y, z
 
     if where == "stern":

@@ -5,23 +5,29 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
+import numpy as np
+
 from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.checks import check_closed
+from yarekeel.core.geometry.edges import deck_edge, edges_of
+from yarekeel.core.geometry.families.mesh_file import MeshFile
 from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.placing import mirrored, placed, placed_point
-from yarekeel.core.geometry.spaces import Corner, clipped
+from yarekeel.core.geometry.rim import Rim, find_rim, through_heights
+from yarekeel.core.geometry.spaces import Corner, clipped, encloses
 from yarekeel.core.geometry.union import united
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
+from yarekeel.core.hydrostatics.curves import rail_at
 from yarekeel.core.hydrostatics.inside import Laden, Liquid, Part
 from yarekeel.core.kept import kept
-from yarekeel.core.quantities import CubicMetres, Kilograms, Point, Ratio
+from yarekeel.core.quantities import CubicMetres, Kilograms, Metres, Point, Ratio
 from yarekeel.core.weights.items import ActingItem, MassTotal, total_of
 from yarekeel.core.weights.materials import MATERIALS, Material
 from yarekeel.stages.design.aboard import Aboard, aboard_of
-from yarekeel.stages.design.design import Body, Compartment, Design, Marks
+from yarekeel.stages.design.design import RIM, Body, Compartment, Design, Marks
 
 
 @dataclass(frozen=True, eq=False)
@@ -208,6 +214,10 @@ class Craft:
         except NoRest:
             return self.total.centre
 
+    def rail_at(self, x: Metres) -> tuple[Metres, Metres]:
+        """Half-breadth and height of the top of the port side at station ``x``."""
+        return self.hull.rail_at(x) or rail_at(self.hull.sheer_of or self.hull.mesh, x)
+
     def rest(self, start: Attitude | None = None) -> Afloat:
         """Where it floats, from ``start``. Raises NoRest, and InvalidInput when nothing is aboard."""
         return float_boat(
@@ -290,4 +300,33 @@ def _hull_of(bodies: tuple[Body, ...]) -> Hull:
     hulls = [mesh for b, mesh in built if b.role == "hull"]
     whole = united([mesh for _, mesh in built])
     sheer_of = None if len(hulls) in (0, len(built)) else united(hulls)
-    return Hull(whole, open=any(b.deck == "open" and b.role == "hull" for b, _ in built), sheer_of=sheer_of)
+    is_open = any(b.deck == "open" and b.role == "hull" for b, _ in built)
+    return Hull(whole, open=is_open, sheer_of=sheer_of, found_rim=_found_rim(bodies))
+
+
+def _found_rim(bodies: tuple[Body, ...]) -> Rim | None:
+    """The rim of all hulls together where one of them is known as a mesh alone; None where every one is drawn by a family."""
+    numbered = [(n, b) for n, b in enumerate(bodies) if b.role == "hull"]
+    if not any(isinstance(b.shape, MeshFile) for _, b in numbered):
+        return None
+    rims = [rim_of(b, n) for n, b in numbered]
+    points = []
+    for (n, _), rim in zip(numbered, rims, strict=True):
+        others = [_piece(b, k) for k, b in numbered if k != n]
+        points += [p for p in rim.points.tolist() if not any(encloses(mesh, (p[0], p[1], p[2])) for mesh in others)]
+    doubt = next((r.doubt for r in rims if r.doubt), "")
+    return Rim(np.array(points if points else rims[0].points), doubt)
+
+
+@kept
+def rim_of(body: Body, number: int) -> Rim:
+    """The rim of one hull, placed: found by its shape where it is a mesh, with the heights that its builder gave."""
+    one = _piece(dataclasses.replace(_plain(body), mirrored=False), number)
+    if isinstance(body.shape, MeshFile):
+        found = find_rim(one, open_hull=body.deck == "open")
+    else:
+        found = Rim(one.vertices[np.unique(deck_edge(edges_of(one)))], "")
+    found = through_heights(found, *(getattr(body, name) for name in RIM))
+    if not body.mirrored:
+        return found
+    return Rim(np.vstack([found.points, found.points * [1.0, -1.0, 1.0]]), found.doubt)

@@ -46,6 +46,7 @@ ROLES: tuple[tuple[Role, str], ...] = (
     ("fairing", "Fairing, dry"),
 )
 TURNS = ("Roll, port side up", "Pitch, bow down", "Yaw, bow to port")
+RIM = ("rim_aft_m", "rim_middle_m", "rim_fore_m")
 MOST_BODIES = 60
 MOST_OPENINGS = 40
 MOST_CASES = 40
@@ -76,7 +77,9 @@ class Body:
     ``scale`` stretches it along its own axes, ``turn_deg`` turns it by roll (port side up), pitch (bow down) and yaw (bow to
     port), in that order; ``mirrored`` adds its image on the other side. ``role``: a hull has a sheer that water must not
     reach, floats and solid foam only carry, an appendage counts for volume and lateral area, a fairing displaces nothing.
-    ``hidden`` leaves it out of the drawings, not of the sums. ``openings`` are where water can come in.
+    ``hidden`` leaves it out of the drawings, not of the sums. ``openings`` are where water can come in. ``rim_*_m`` are the heights of
+    the rim of a hull from a mesh file at its after end, amidships and at its fore end (boat axes); None where it is as its shape
+    has it.
     """
 
     name: str = text(MISSING, "Name")
@@ -89,6 +92,9 @@ class Body:
     role: Role = choice("hull", "Part", "", ROLES)
     hidden: bool = flag(False, "Hide")
     openings: tuple[Opening, ...] = ()
+    rim_aft_m: Metres | None = described(None, "Rim at the after end, up", "length", -FARTHEST, FARTHEST, moves="z")
+    rim_middle_m: Metres | None = described(None, "Rim amidships, up", "length", -FARTHEST, FARTHEST, moves="z")
+    rim_fore_m: Metres | None = described(None, "Rim at the fore end, up", "length", -FARTHEST, FARTHEST, moves="z")
 
     def __post_init__(self) -> None:
         if len(self.openings) > MOST_OPENINGS:
@@ -101,7 +107,8 @@ class Body:
         factor = by.factor
         if factor == 1.0:
             return self
-        gone = replace(self, at_m=by.point(self.at_m))
+        rims: dict[str, Any] = {name: by.along(2, v) for name in RIM if (v := getattr(self, name)) is not None}
+        gone = replace(self, at_m=by.point(self.at_m), **rims)
         parameters = parameters_of(self.shape)
         if not parameters or any(p.kind == "choice" for p in parameters):
             sx, sy, sz = self.scale

@@ -14,7 +14,7 @@ from yarekeel.core.kept import kept
 from yarekeel.core.quantities import CubicMetres, Metres, Ratio, SquareMetres
 from yarekeel.core.sources import MECHANICS
 from yarekeel.stages.design.craft import Craft, built
-from yarekeel.stages.design.design import Body
+from yarekeel.stages.design.design import RIM, Body
 
 FACETS_FINE: Ratio = 0.005
 """Below this share of the volume the facets matter less than a builder's own accuracy (common practice)."""
@@ -108,7 +108,7 @@ def assess(craft: Craft, floating: Attitude | None = None) -> ShapeAssessment:
                 values={"apart": apart, "shared": apart - mesh.volume},
             )
         )
-    findings.append(_capacity(craft))
+    findings += [*_walls(craft), *rim_finding(craft), _capacity(craft)]
     return ShapeAssessment(
         size=measures(mesh),
         triangles=len(mesh.faces),
@@ -119,6 +119,33 @@ def assess(craft: Craft, floating: Attitude | None = None) -> ShapeAssessment:
         afloat=afloat,
         findings=tuple(findings),
     )
+
+
+def _walls(craft: Craft) -> tuple[Finding, ...]:
+    names = ", ".join(b.name for b in craft.design.bodies if isinstance(b.shape, MeshFile) and b.shape.walls)
+    if not names:
+        return ()
+    text = "{names}: the file holds walls round an inside. Water does not get in there, so the outer skin is what floats."
+    return (Finding("shape.outer_skin", "note", "Its outer skin was taken", text, source=MECHANICS, values={"names": names}),)
+
+
+def rim_finding(craft: Craft) -> tuple[Finding, ...]:
+    """How sure the rim of a hull from a mesh is; nothing for hulls drawn by their families."""
+    rim = craft.hull.found_rim
+    if rim is None:
+        return ()
+    given = any(getattr(b, name) is not None for b in craft.design.bodies for name in RIM)
+    low, high = float(rim.points[:, 2].min()), float(rim.points[:, 2].max())
+    values: dict[str, float | str] = {"low": low, "high": high, "why": rim.doubt}
+    what = "where water comes in" if craft.hull.open else "the edge of its deck"
+    if rim.doubt:
+        text = "{why} Freeboard, flooding and reserve hang on it: look at the red line, and give its heights where it is wrong."
+        way = (Remedy("Give the rim's heights", "shape"),)
+        return (Finding("shape.rim_doubtful", "near", "The rim is doubtful", text, source=MECHANICS, values=values, remedies=way),)
+    text = f"From {{low:length}} to {{high:length}} up, {what}: " + (
+        "as you gave it." if given else "found by the mesh's shape, drawn as a line."
+    )
+    return (Finding("shape.rim", "note", "The rim of the mesh", text, source=MECHANICS, values=values),)
 
 
 def _capacity(craft: Craft) -> Finding:

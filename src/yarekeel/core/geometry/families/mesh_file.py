@@ -15,7 +15,8 @@ METRES_PER_UNIT = {"mm": 0.001, "cm": 0.01, "m": 1.0, "in": 0.0254, "ft": 0.3048
 @dataclass(frozen=True, slots=True)
 class MeshFile:
     """``file`` is a plain name in the boat file's own folder; ``unit`` says what one unit of its numbers is, ``forward``
-    and ``up`` which of its axes point there. ``mesh`` is what was read from it, turned and in metres; it is not written."""
+    and ``up`` which of its axes point there. ``mesh`` is what was read from it, turned and in metres; ``walls`` says that the file
+    holds walls round an inside, of which the outer skin was taken. Neither is written."""
 
     kind: ClassVar[Literal["mesh"]] = "mesh"
     title: ClassVar[str] = "Mesh from a file"
@@ -27,6 +28,7 @@ class MeshFile:
     forward: str = "+x"
     up: str = "+z"
     mesh: Any = dataclasses.field(default=None, repr=False)
+    walls: bool = dataclasses.field(default=False, repr=False)
 
     def __post_init__(self) -> None:
         if self.unit not in METRES_PER_UNIT:

@@ -9,6 +9,8 @@ from markupsafe import Markup
 
 from yarekeel.core.geometry.families.mesh_file import METRES_PER_UNIT
 from yarekeel.core.geometry.placing import AXES
+from yarekeel.core.geometry.rim import Rim
+from yarekeel.core.quantities import Metres
 from yarekeel.drawing import mesh_picture
 from yarekeel.drawing.view import ABOVE
 from yarekeel.store.records import Revision
@@ -44,6 +46,8 @@ class ImportView:
     profile: Markup
     plan: Markup
     size: str
+    rim: str
+    rim_doubt: str
     triangles: int
     simplified: str
     skin: str
@@ -102,6 +106,7 @@ def turning(token: str, draft: Draft, revision: Revision, typed: Mapping[str, st
     size = sorted((float(v) for v in high - low), reverse=True)
     hull = draft.picture_of(c.forward, c.up)
     skin = draft.skin(c.forward, c.up)
+    rim = draft.rim(c.forward, c.up)
     per = METRES_PER_UNIT[c.unit]
     ext = [float(v) * per for v in hull.mesh.bounds[1] - hull.mesh.bounds[0]]
     places = tuple((str(n), f"in place of “{b.name}”", n == c.part) for n, b in enumerate(bodies))
@@ -117,9 +122,15 @@ def turning(token: str, draft: Draft, revision: Revision, typed: Mapping[str, st
             "ups": tuple(ups),
             "forwards": tuple(forwards),
             "units": tuple((u, _sizes(size, per_unit, system), u == c.unit) for u, per_unit in METRES_PER_UNIT.items()),
-            "profile": Markup(mesh_picture.profile(hull, 345, 125, "From starboard as it will be brought in, bow to the right")),
-            "plan": Markup(mesh_picture.profile(hull=hull, width=345, height=125, label="From above, bow to the right", side=ABOVE)),
+            "profile": Markup(
+                mesh_picture.profile(hull, 345, 125, "From starboard as it will be brought in, bow to the right", rim=rim.points)
+            ),
+            "plan": Markup(
+                mesh_picture.profile(hull=hull, width=345, height=125, label="From above, bow to the right", side=ABOVE, rim=rim.points)
+            ),
             "size": f"{say(ext[0], 'length', system)} long, {say(ext[1], 'length', system)} wide, {say(ext[2], 'length', system)} deep",
+            "rim": _rim_words(rim, per, system),
+            "rim_doubt": rim.doubt,
             "triangles": len(draft.found.mesh.faces),
             "simplified": _simplified(draft),
             "skin": f"{inside} outside against {solid} of material" if skin else "",
@@ -132,6 +143,11 @@ def turning(token: str, draft: Draft, revision: Revision, typed: Mapping[str, st
             "weigh": "skin" not in typed or typed.get("weigh") == "yes",
         }
     )
+
+
+def _rim_words(rim: Rim, per: Metres, system: System) -> str:
+    low, high = float(rim.points[:, 2].min()) * per, float(rim.points[:, 2].max()) * per
+    return f"{say(low, 'length', system)} to {say(high, 'length', system)} up in the file's own numbers"
 
 
 def _sizes(size: list[float], per_unit: float, system: System) -> str:

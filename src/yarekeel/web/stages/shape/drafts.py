@@ -13,6 +13,7 @@ from yarekeel.core.geometry.families.mesh_file import METRES_PER_UNIT
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.placing import AXES, righted
+from yarekeel.core.geometry.rim import Rim, find_rim
 from yarekeel.core.geometry.union import simplified_to
 from yarekeel.core.quantities import Metres
 from yarekeel.exchange.mending import Inspection
@@ -33,6 +34,7 @@ class Draft:
     _lock: threading.RLock = field(default_factory=threading.RLock)
     _sketch: Mesh | None = None
     _skins: dict[tuple[str, str], Mesh | None] = field(default_factory=dict)
+    _rims: dict[tuple[str, str], Rim] = field(default_factory=dict)
 
     @property
     def sketch(self) -> Mesh:
@@ -58,15 +60,28 @@ class Draft:
                 self._skins[key] = outer_skin(righted(self.found.mesh, forward, up))
             return self._skins[key]
 
+    def rim(self, forward: str, up: str) -> Rim:
+        """The rim as it will be found once it is brought in, in the file's unit, turned: of the outer skin where there is an inside."""
+        key = (forward, up)
+        with self._lock:
+            if key not in self._rims:
+                skin = self.skin(forward, up)
+                found = find_rim(skin or righted(self.found.mesh, forward, up), open_hull=skin is not None)
+                self._rims[key] = found
+            return self._rims[key]
+
     def guess(self) -> tuple[str, str, str]:
-        """(unit, forward, up) to begin with: the longest axis forward, the shortest up, a length that boats have."""
+        """(unit, forward, up) to begin with: the longest axis forward, the shortest up, that end of it up which leaves an inside that
+        holds water, a length that boats have."""
         low, high = self.found.mesh.bounds
         size = high - low
         order = np.argsort(-size, kind="stable")
         unit = self.found.unit or next(
             (u for u in METRES_PER_UNIT if USUAL_LENGTHS[0] <= float(size.max()) * METRES_PER_UNIT[u] <= USUAL_LENGTHS[1]), "mm"
         )
-        return unit, "+" + "xyz"[order[0]], "+" + "xyz"[order[2]]
+        forward, upright = "+" + "xyz"[order[0]], "xyz"[order[2]]
+        up = next((way + upright for way in "+-" if self.skin(forward, way + upright) is not None), "+" + upright)
+        return unit, forward, up
 
 
 def _homed(mesh: Mesh) -> Mesh:

@@ -13,6 +13,7 @@ from yarekeel.core.parameters import parameters_of
 from yarekeel.drawing import lines
 from yarekeel.drawing.solid import solid
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import RIM
 from yarekeel.stages.shape import bodies, shape
 from yarekeel.units import WordedFinding, field_text, parse
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
@@ -237,7 +238,10 @@ def _lit(asked: PageRequest) -> Lit | None:
 def _fields(asked: PageRequest, chosen: int, tab: str) -> tuple[Field, ...]:
     at = f"bodies.{chosen}"
     if tab == "size":
-        own = tuple(asked.field(f"{at}.shape.{p.name}") for p in parameters_of(asked.design.bodies[chosen].shape))
+        body = asked.design.bodies[chosen]
+        own = tuple(asked.field(f"{at}.shape.{p.name}") for p in parameters_of(body.shape))
+        if isinstance(body.shape, MeshFile) and body.role == "hull":
+            own = (*own, *(asked.field(f"{at}.{name}", "empty: as its shape has it") for name in RIM))
         return own if chosen else (*own, *_marks(asked))
     if tab == "place":
         places = [

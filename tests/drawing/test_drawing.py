@@ -174,8 +174,9 @@ def test_the_sheet_reads_back_the_hulls_own_coordinates():
     views = json.loads(tree.get("data-views"))
     low, high = craft.hull.mesh.bounds
     profile = next(v for v in views["views"] if v["name"] == "profile")
-    hull = next(p for p in tree.iter("path") if p.get("class") == "lines-hull")
-    numbers = np.array([float(n) for n in re.findall(r"-?\d+(?:\.\d+)?", hull.get("d"))]).reshape(-1, 2)
+    pieces = [p.get("d") for p in tree.iter("path") if p.get("class") == "lines-hull"]
+    drawn = " ".join(pieces[: len(pieces) // 2])  # the profile's come first, then the plan's
+    numbers = np.array([float(n) for n in re.findall(r"-?\d+(?:\.\d+)?", drawn)]).reshape(-1, 2)
     x, z = (numbers[:, 0] - profile["ox"]) / profile["scale"], (profile["oy"] - numbers[:, 1]) / profile["scale"]
     pixel = 0.2 / profile["scale"]
     assert (x.min(), x.max()) == pytest.approx((low[0], high[0]), abs=pixel)

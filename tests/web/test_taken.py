@@ -21,20 +21,27 @@ class Ticking:
         return self.now
 
 
-def test_a_reading_is_taken_over_for_what_it_was_taken():
-    shelf, clock = Shelf(), Ticking()
+def still(shelf: Shelf):
+    """A scale on the shelf with 2.5 kg on it, and its last reading, settled."""
+    clock = Ticking()
     bench = ScaleBench(clock=clock)
     shelf.scale = lambda boat: bench
     bench.put(2.5)
     for _ in range(50):
         clock.now += 0.12
         last = bench.after(0)[-1]
+    return bench, last
+
+
+def test_a_reading_is_taken_over_for_what_it_was_taken():
+    shelf = Shelf()
+    bench, last = still(shelf)
     command = command_of("scale.take")
     doing = Doing(box(), SYSTEMS["mm_kg"], shelf, 1)
-    after = command.done(doing, {"number": last.number, "path": "weigh_in.scale_kg"})[0].design
-    assert after.weigh_in.scale_kg == round(bench.take(last.number, f"{after.name} weigh_in.scale_kg"), 6)
-    assert after.weigh_in.scale_kg == pytest.approx(2.5, abs=0.02)
-    for path in ("weights.0.mass_kg", "weigh_in.rise_m", "weigh_in.scale_kg.x"):
+    after = command.done(doing, {"number": last.number, "path": "weigh_in.aft_kg"})[0].design
+    assert after.weigh_in.aft_kg == round(bench.take(last.number, f"{after.name} weigh_in.aft_kg"), 6)
+    assert after.weigh_in.aft_kg == pytest.approx(2.5, abs=0.02)
+    for path in ("weights.0.mass_kg", "weigh_in.rise_m", "weigh_in.scale_kg", "weigh_in.aft_kg.x"):
         with pytest.raises(InvalidInput, match="which reading"):
             command.done(doing, {"number": last.number, "path": path})
 

@@ -41,6 +41,7 @@ def _estimate(name: str, group: Group, recipe: Recipe, at: Point = (0.0, 0.0, 0.
 def reedwarden() -> Design:
     """The litter skimmer, revision A."""
     return Design(
+        practice=True,
         name="Reedwarden",
         water=Water("fresh", 12.0),
         brief=Brief("model", 4.9, 0.045, 1.0, 0.150, 0.25),
@@ -95,6 +96,7 @@ def reedwarden() -> Design:
 def wagtail() -> Design:
     """The pram tender, revision A."""
     return Design(
+        practice=True,
         name="Wagtail",
         water=Water("sea", 14.0),
         brief=Brief("people", 225.0, 0.20, 2.0, 0.30, 0.02),
@@ -149,6 +151,7 @@ def dabchick() -> Design:
     hull = Submersible(0.92, 0.13, 1.2, 0.75, 0.35, 0.014, 0.12, 0.045, 0.085, 0.56)
     top = 0.13 + 0.085
     design = Design(
+        practice=True,
         name="Dabchick",
         water=Water("fresh", 12.0),
         brief=Brief("model", 11.5, 0.0, 2.0, 0.004, 0.05),
@@ -185,6 +188,7 @@ def moorhen() -> Design:
         (Change("higher", 0.15, above=1), Change("wider", 0.12, 0, 3)),
     )
     design = Design(
+        practice=True,
         name="Moorhen",
         water=Water("fresh", 12.0),
         brief=Brief("people", 190.0, 0.15, 2.0, 0.25, 0.02),
@@ -214,6 +218,7 @@ def moorhen() -> Design:
 def turnstone() -> Design:
     """The sailing canoe, revision A: narrow, its paddler high, its floats small and clear of the water on both sides."""
     return Design(
+        practice=True,
         name="Turnstone",
         water=Water("fresh", 12.0),
         brief=Brief("people", 150.0, 0.12, 2.0, 0.10, 0.02, rail_mass_kg=10.0, rail_heel_deg=8.0, most_lean_deg=15.0, least_range_deg=35.0),

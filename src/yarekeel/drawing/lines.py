@@ -8,14 +8,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from yarekeel.core.geometry.attitude import Attitude
-from yarekeel.core.geometry.edges import silhouette
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats, Ints
 from yarekeel.core.geometry.sections import sections
 from yarekeel.core.hydrostatics.form import Form, StationFigures, station_figures
 from yarekeel.core.quantities import Metres, Point
 from yarekeel.drawing import svg
-from yarekeel.drawing.view import ABOVE, STARBOARD, View
+from yarekeel.drawing.view import ABOVE, STARBOARD, View, far_to_near, outline_of_part
 
 WIDTH = 784.0
 LEFT, TOP = 30.0, 30.0
@@ -110,7 +109,7 @@ def draw(
     """The sheet. ``ghost`` is the hull as a parameter would change it, drawn over it; ``unit`` is metres a shown unit, its
     label and its decimals, for reading under the pointer; ``openings`` are names and places in the boat's axes."""
     figures = station_figures(hull, grid.stations[grid.chosen], floating)
-    rim = hull.found_rim
+    rim, drawn = hull.found_rim, hull
     hull = hull.sketch
     s = _sheet(hull)
     pieces, _, place = sections(hull.mesh, 0, np.array(grid.stations))
@@ -121,9 +120,9 @@ def draw(
         svg.text(14.0, s.base + 25, "Plan", "tank-title"),
         svg.text(s.centre - 110, 22.0, "Sections", "tank-title"),
         *_lattice(s, grid, x_end),
-        _outline(hull, View(side=STARBOARD, attitude=LEVEL, scale=s.scale, left=s.left, top=s.base + s.low[2] * s.scale), "lines-hull"),
+        _outline(drawn, View(side=STARBOARD, attitude=LEVEL, scale=s.scale, left=s.left, top=s.base + s.low[2] * s.scale), "lines-hull"),
         *_cuts(hull, grid.buttocks, 1, lambda p: _profile(s, p), "lines-buttock"),
-        _outline(hull, View(side=ABOVE, attitude=LEVEL, scale=s.scale, left=s.left, top=s.plan), "lines-hull"),
+        _outline(drawn, View(side=ABOVE, attitude=LEVEL, scale=s.scale, left=s.left, top=s.plan), "lines-hull"),
         *_cuts(hull, grid.waterlines, 2, lambda p: _plan(s, p), "lines-water"),
         *_body_plan(pieces, place, grid, s),
         *(_rim(rim.points, s) if rim else []),
@@ -171,13 +170,14 @@ def _lattice(s: _Sheet, grid: Grid, x_end: float) -> list[str]:
 
 
 def _outline(hull: Hull, view: View, class_: str) -> str:
-    edges = hull.edges
-    loops, seen = silhouette(edges, view.towards)
-    page = view.page(hull.mesh.vertices)
-    crease = edges.is_crease & (seen[edges.left] | seen[edges.right])
-    return svg.path("".join(svg.path_of(page[loop], closed=True) for loop in loops), class_) + svg.path(
-        svg.segments_of(page[edges.points[crease]]), "lines-crease"
-    )
+    """Every piece's outline and creases, far ones first."""
+    out = ""
+    for part in far_to_near(hull.drawn, view):
+        outline, seen = outline_of_part(part, view)
+        edges, page = part.edges, view.page(part.mesh.vertices)
+        crease = edges.is_crease & seen[edges.left] & seen[edges.right]
+        out += svg.path(outline, class_) + svg.path(svg.segments_of(page[edges.points[crease]]), "lines-crease")
+    return out
 
 
 def _rim(points: Floats, s: _Sheet) -> list[str]:

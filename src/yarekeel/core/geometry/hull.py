@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
@@ -30,13 +31,15 @@ class Hull:
     """The united surface of a boat. ``open`` says that water comes in over the deck rim (no deck).
 
     ``sheer_of`` is the surface whose deck rim counts, where that is not the whole: floats and foam have no sheer. ``found_rim``
-    is the rim of a hull known as a mesh alone, found by its shape or corrected by its builder.
+    is the rim of a hull known as a mesh alone, found by its shape or corrected by its builder. ``pieces`` are the bodies that it is
+    united from, which are drawn each by itself; none where it is one.
     """
 
     mesh: Mesh
     open: bool = False
     sheer_of: Mesh | None = None
     found_rim: Rim | None = None
+    pieces: tuple[Mesh, ...] = ()
 
     @property
     def footprint(self) -> int:
@@ -53,6 +56,16 @@ class Hull:
         """The hull as drawn: itself, or a copy with as much less detail as keeps drawings quick."""
         mesh = simplified_to(self.mesh, MOST_DRAWN, 1e-4, 0.02)
         return self if mesh is self.mesh else Hull(mesh, self.open)
+
+    @cached_property
+    def drawn(self) -> "tuple[Hull, ...]":
+        """What is drawn: every connected piece of every body by itself, with as much less detail as keeps drawings quick."""
+        out = []
+        for mesh in self.pieces or (self.mesh,):
+            whole = Hull(simplified_to(mesh, MOST_DRAWN, 1e-4, 0.02), self.open)
+            count = int(whole.parts.max()) + 1
+            out += [whole] if count == 1 else [Hull(_of_faces(whole.mesh, whole.parts == k), self.open) for k in range(count)]
+        return tuple(out)
 
     @cached_property
     def facets(self) -> Mesh:
@@ -117,3 +130,9 @@ class Hull:
         pick = low[np.lexsort((-self.rim[low, 1], -self.rim[low, 0]))[0]]
         x, y, z = self.rim[pick].tolist()
         return float(heights.min()), (x, y, z)
+
+
+def _of_faces(mesh: Mesh, which: NDArray[np.bool_]) -> Mesh:
+    """The faces ``which`` (m,) with the corners that they use."""
+    used, faces = np.unique(mesh.faces[which], return_inverse=True)
+    return Mesh(mesh.vertices[used], faces.reshape(-1, 3))

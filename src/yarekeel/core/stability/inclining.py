@@ -14,7 +14,7 @@ import numpy as np
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.formulas import formula
-from yarekeel.core.parameters import check_parameters, described
+from yarekeel.core.parameters import check_parameters, described, flag
 from yarekeel.core.quantities import Degrees, Kilograms, Metres, Radians, Ratio, Seconds
 from yarekeel.core.sources import PNA_MOTIONS, STATICS
 from yarekeel.core.stability.righting import Righted
@@ -35,6 +35,7 @@ class Shift:
 
     moved_m: Metres = described(0.0, "Moved to starboard", "length", -1000, 1000, moves="stays")
     heel_deg: Degrees = described(0.0, "Heel read, starboard down", "degrees", -60, 60)
+    practice: bool = flag(False, "Practice: read off a stand-in")
 
     def __post_init__(self) -> None:
         check_parameters(self)
@@ -45,7 +46,8 @@ class Incline:
     """What was read at an inclining test and while rolling; None where it was not.
 
     ``weight_kg`` is aboard and counts in the boat's list; ``angle_deg`` and ``place_m`` are the limits within which angle and
-    ruler are read; ``rolls`` full rolls (there and back) took ``time_s``, stopped to within ``time_limit_s``.
+    ruler are read; ``rolls`` full rolls (there and back) took ``time_s``, stopped to within ``time_limit_s``. What is ``practice`` is
+    from a stand-in for a sensor and says nothing of the boat.
     """
 
     weight_kg: Kilograms | None = described(None, "Weight moved", "mass", 1e-6, 1e6)
@@ -55,6 +57,12 @@ class Incline:
     rolls: int = described(10, "Full rolls counted", "count", 1, 1000)
     time_s: Seconds | None = described(None, "Time they took", "seconds", 0.05, 1e5)
     time_limit_s: Seconds = described(0.3, "Watch stopped to within", "seconds", 0.001, 100)
+    time_practice: bool = flag(False, "Practice: the time of a stand-in")
+
+    @property
+    def is_practice(self) -> bool:
+        """Whether any of it is from a stand-in."""
+        return (self.time_s is not None and self.time_practice) or any(s.practice for s in self.shifts)
 
     def __post_init__(self) -> None:
         if len(self.shifts) > MOST_READINGS:

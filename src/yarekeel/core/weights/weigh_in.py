@@ -7,7 +7,7 @@ readings make it up (G.2): one alone stays within its limits, many are nearly no
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.formulas import formula
@@ -42,7 +42,8 @@ class WeighIn:
     """What was read, None where it was not. Places in the boat's axes (from aft, to port, up); they stay when the boat is resized,
     as all readings do: they tell of the boat that was weighed.
 
-    ``scale_kg``, ``place_m`` and ``angle_deg`` are the limits within which scales, ruler and angle are read.
+    ``scale_kg``, ``place_m`` and ``angle_deg`` are the limits within which scales, ruler and angle are read. ``practice`` names the
+    readings that a stand-in for a scale gave: they say nothing of the boat.
     """
 
     mass_kg: Kilograms | None = described(None, "All up", "mass", 0, LARGEST)
@@ -67,9 +68,16 @@ class WeighIn:
     hang_deg: Degrees | None = described(None, "Hangs at", "degrees", *ANGLES)
     hang_x_m: Metres | None = described(None, "Hung from, from aft", "length", -LARGEST, LARGEST, moves="stays")
     hang_z_m: Metres | None = described(None, "Hung from, up", "length", -LARGEST, LARGEST, moves="stays")
+    practice: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
+        if not all(name in READINGS for name in self.practice):
+            raise InvalidInput("practice", "Only readings of the weigh-in can be marked as practice.")
         check_parameters(self)
+
+
+READINGS = tuple(f.name for f in fields(WeighIn) if f.default is None)
+"""What is read, as against how well."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -301,7 +301,8 @@ def _hull_of(bodies: tuple[Body, ...]) -> Hull:
     whole = united([mesh for _, mesh in built])
     sheer_of = None if len(hulls) in (0, len(built)) else united(hulls)
     is_open = any(b.deck == "open" and b.role == "hull" for b, _ in built)
-    return Hull(whole, open=is_open, sheer_of=sheer_of, found_rim=_found_rim(bodies))
+    pieces = tuple(mesh for _, mesh in built) if len(built) > 1 else ()
+    return Hull(whole, open=is_open, sheer_of=sheer_of, found_rim=_found_rim(bodies), pieces=pieces)
 
 
 def _found_rim(bodies: tuple[Body, ...]) -> Rim | None:

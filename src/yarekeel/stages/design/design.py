@@ -216,7 +216,8 @@ class Compartment:
 
 @dataclass(frozen=True)
 class Design:
-    """One revision of one boat, whole. ``case`` names the load case in force, empty for the list as it stands."""
+    """One revision of one boat, whole. ``case`` names the load case in force, empty for the list as it stands. ``practice`` says that it
+    is an example to practise on, none that anybody built."""
 
     name: str = text(MISSING, "Name")
     water: Water = Water()
@@ -233,6 +234,7 @@ class Design:
     tipping: Tipping = Tipping()
     sails: tuple[Sail, ...] = ()
     incline: Incline = Incline()
+    practice: bool = flag(False, "An example to practise on")
 
     @cached_property
     def counts(self) -> dict[str, Ratio]:

@@ -135,6 +135,18 @@ def _family(design: Design, number: int, kind: str) -> Any:
         return family()
 
 
+def _read_by_hand(design: Design, name: str) -> Design:
+    """A reading that was typed is nobody's practice any more."""
+    left = tuple(n for n in design.weigh_in.practice if n != name)
+    return dataclasses.replace(design, weigh_in=dataclasses.replace(design.weigh_in, practice=left))
+
+
+def as_practice(design: Design, name: str) -> Design:
+    """A reading of the weigh-in marked as a stand-in's."""
+    marked = (*(n for n in design.weigh_in.practice if n != name), name)
+    return dataclasses.replace(design, weigh_in=dataclasses.replace(design.weigh_in, practice=marked))
+
+
 def _new_weight(craft: Craft) -> Any:
     low, high = craft.hull.mesh.bounds
     x, z = float(low[0] + high[0]) / 2, float(low[2] + (high[2] - low[2]) / 3)
@@ -206,6 +218,15 @@ _GOES_ALONG: tuple[tuple[re.Pattern[str], Callable[..., Design | None]], ...] = 
     (
         re.compile(r"weights\.(\d{1,4})\.(name|mass_kg|moves_with|at_m\.[012])"),
         lambda craft, value, n, name: _weight(craft, int(n), name, value) if _known(lambda d: d.weights, n, craft) else None,
+    ),
+    (re.compile(r"weigh_in\.(\w+)"), lambda craft, value, name: _read_by_hand(_set(craft, f"weigh_in.{name}", value), name)),
+    (
+        re.compile(r"incline\.shifts\.(\d{1,3})\.(heel_deg|moved_m)"),
+        lambda craft, value, k, name: with_value(_set(craft, f"incline.shifts.{k}.{name}", value), f"incline.shifts.{k}.practice", False),
+    ),
+    (
+        re.compile(r"incline\.(time_s|rolls)"),
+        lambda craft, value, name: with_value(_set(craft, f"incline.{name}", value), "incline.time_practice", False),
     ),
     (
         re.compile(r"cases\.(\d{1,3})\.counts\.(\d{1,4})"),

@@ -160,7 +160,9 @@ def assess(craft: Craft, r: StabilityAssessment) -> RollAssessment | None:
 
 def corrected(craft: Craft, vcg: Metres) -> Design:
     """The list with the heights of what was not weighed shifted alike, so that the centre of gravity lies at a height. Raises
-    NoAnswer where nothing unsure can be moved."""
+    NoAnswer where nothing unsure can be moved, or the readings are practice and the list is not."""
+    if craft.design.incline.is_practice and not craft.design.practice:
+        raise NoAnswer("These are a stand-in's readings: practice, which corrects no list. Read the boat itself, and type that over them.")
     items = craft.items
     unsure = [k for k, i in enumerate(items) if i.mass_kg > 0 and i.known != "weighed" and not i.fixed]
     unsure = unsure or [k for k, i in enumerate(items) if i.mass_kg > 0 and not i.fixed]
@@ -185,7 +187,10 @@ def shift_of_unsure(craft: Craft, vcg: Metres) -> tuple[Metres, int]:
 
 
 def _findings(craft: Craft, r: RollAssessment, incline: Incline) -> list[Finding]:
-    out = []
+    out: list[Finding] = []
+    if incline.is_practice:
+        text = "Read off a stand-in aboard this list with errors of its own; it says nothing of the boat."
+        out.append(Finding("incline.practice", "note", "Practice readings among these", text, source=MECHANICS))
     values: dict[str, float | str] = {
         "period": r.period.value,
         "half": r.period.half_width,

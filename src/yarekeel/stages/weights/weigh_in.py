@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.parameters import parameter_of
 from yarekeel.core.quantities import Kilograms, Point
 from yarekeel.core.sources import GUM, MECHANICS
 from yarekeel.core.weights.items import WeightItem
@@ -12,6 +13,7 @@ from yarekeel.stages.design import listing
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 
+PRACTICE = "A stand-in's readings correct no list. Put the boat on a scale, and type what it shows over them."
 UNACCOUNTED = "Unaccounted, by weighing"
 
 
@@ -61,8 +63,22 @@ def assess(craft: Craft) -> WeighInAssessment:
         Compared("TCG", "draft", centre[1], found.tcg),
         Compared("VCG", "draft", centre[2], found.vcg),
     )
-    findings = _findings(craft, lines)
-    return WeighInAssessment(found, lines, tuple(findings), tuple(_corrections(craft, found)) if found.mass else ())
+    findings = [*_practice(craft), *_findings(craft, lines)]
+    corrections = tuple(_corrections(craft, found)) if found.mass else ()
+    if readings.practice and not craft.design.practice:
+        corrections = (
+            ("practice", Finding("weigh_in.practice_only", "note", "Nothing is corrected by practice", PRACTICE, MECHANICS), None),
+        )
+    return WeighInAssessment(found, lines, tuple(findings), corrections)
+
+
+def _practice(craft: Craft) -> list[Finding]:
+    readings = craft.design.weigh_in
+    names = ", ".join(p.label.lower() for name in readings.practice if (p := parameter_of(readings, name)) is not None)
+    if not names:
+        return []
+    text = "{names}: off a stand-in that weighs this list with errors of its own. It says nothing of the boat."
+    return [Finding("weigh_in.practice", "note", "Practice readings among these", text, source=MECHANICS, values={"names": names})]
 
 
 def _findings(craft: Craft, lines: tuple[Compared, ...]) -> list[Finding]:

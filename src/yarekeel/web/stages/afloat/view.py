@@ -226,7 +226,7 @@ def _level(asked: PageRequest, result: FloatAssessment) -> Level | None:
     best = afloat.best_move(asked.craft, result.afloat)
     item = asked.index("item", len(items))
     if item is None or items[item].mass_kg <= 0 or items[item].fixed:
-        item = best.index if best else next((k for k, w in enumerate(items) if w.mass_kg > 0 and not w.fixed), None)
+        item = best.index if best else next((k for k, w in enumerate(items) if w.mass_kg > 0 and not w.fixed and not w.structure), None)
     answer = ""
     place: dict[str, Any] = {}
     if item is not None:
@@ -249,6 +249,7 @@ def _level(asked: PageRequest, result: FloatAssessment) -> Level | None:
         ballast = (
             f"{say(mass, 'mass')} there levels the trim." if mass is not None else "No mass there levels it; try the end that rides high."
         )
-    heaviest = sorted((k for k, w in enumerate(items) if w.mass_kg > 0 and not w.fixed), key=lambda k: -items[k].mass_kg)[:MOST_LISTED]
+    loose = (k for k, w in enumerate(items) if w.mass_kg > 0 and not w.fixed and not w.structure)
+    heaviest = sorted(loose, key=lambda k: -items[k].mass_kg)[:MOST_LISTED]
     choices = tuple((k, items[k].name, k == item) for k in sorted({*heaviest, *([] if item is None else [item])}))
     return Level(choices, item, answer, place, asked.ask.get("ballast", ""), ballast, error)

@@ -18,6 +18,7 @@ from yarekeel.drawing import lines, mesh_picture
 from yarekeel.exchange import lines_out, mesh_in, mesh_out, offsets_csv
 from yarekeel.exchange.mending import inspect
 from yarekeel.exchange.mesh_formats import FORMATS, named
+from yarekeel.stages.design import editing
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Design
 from yarekeel.units import SYSTEMS, parse
@@ -166,6 +167,8 @@ def _with_mesh(design: Design, shape: MeshFile, part: int | None, name: str, dec
         x, y, z = (round(float(v), 4) for v in material.centroid)
         weights = (*weights, WeightItem(f"{plain} material", round(material.volume * density, 6), (x, y, z), "data", group="structure"))
     changed = dataclasses.replace(design, bodies=tuple(bodies), weights=weights)
+    if part is not None:
+        changed = editing.refitted(design, changed)
     Craft(changed).hull  # noqa: B018 a hull that cannot be built is refused here
     return changed
 

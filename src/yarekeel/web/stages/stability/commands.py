@@ -38,14 +38,16 @@ def _angle(doing: Doing, a: Moved) -> Design:
     """The angle it lies at, with how far the weight is moved."""
     moved = parse(a.text or "0", "length", doing.system, "tilt.angle")
     heel = round(math.degrees(doing.shelf.tilt(doing.boat).still()), 3)
-    return dataclasses.replace(doing.design, incline=with_shift(doing.design.incline, Shift(moved, heel)))
+    return dataclasses.replace(doing.design, incline=with_shift(doing.design.incline, Shift(moved, heel, practice=True)))
 
 
 def _period(doing: Doing, a: Nothing) -> Design:
     """The period of the roll since the last push, as ten rolls."""
     fit = doing.shelf.tilt(doing.boat).fitted()
     limit = max(0.001, round(10 * fit.period.half_width / 2, 4))
-    read = dataclasses.replace(doing.design.incline, rolls=10, time_s=round(10 * fit.period.value, 3), time_limit_s=limit)
+    read = dataclasses.replace(
+        doing.design.incline, rolls=10, time_s=round(10 * fit.period.value, 3), time_limit_s=limit, time_practice=True
+    )
     return dataclasses.replace(doing.design, incline=read)
 
 

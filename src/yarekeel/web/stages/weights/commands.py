@@ -5,6 +5,7 @@ from collections.abc import Callable
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.quantities import Point
+from yarekeel.core.weights.weigh_in import READINGS
 from yarekeel.exchange import weights_csv
 from yarekeel.stages.changes import lightening
 from yarekeel.stages.design import editing, listing
@@ -80,10 +81,11 @@ def _to(act: Callable[[Design, list[int], str], Design]) -> Callable[[Doing, Gro
 
 
 def _take(doing: Doing, a: Taken) -> Design:
-    if not re.fullmatch(r"weigh_in\.\w+_kg", a.path):
+    if a.path.partition(".")[2] not in READINGS or not re.fullmatch(r"weigh_in\.\w+_kg", a.path):
         raise InvalidInput("scale.take", "Say which reading is taken, and for what.")
     taken = doing.shelf.scale(doing.boat).take(a.number, f"{doing.design.name} {a.path}")
-    return editing.set_field(doing.craft, a.path, round(taken, 6))
+    design = editing.set_field(doing.craft, a.path, round(taken, 6))
+    return editing.as_practice(design, a.path.partition(".")[2])
 
 
 def _paste(doing: Doing, a: Text) -> Design:

@@ -82,6 +82,8 @@ class Weighing:
     lines: tuple[WeighedLine, ...]
     findings: tuple[WordedFinding, ...]
     corrections: tuple[Correction, ...]
+    practice: bool
+    practised: bool
 
 
 def weighing_of(asked: PageRequest) -> Weighing:
@@ -123,6 +125,8 @@ def weighing_of(asked: PageRequest) -> Weighing:
         puts=tuple(puts),
         lines=tuple(lines),
         findings=reader.findings(result.findings),
+        practice=asked.design.practice,
+        practised=bool(asked.design.weigh_in.practice),
         corrections=tuple(
             Correction("" if design is None else code, said(finding, reader.system), _changes(asked, design))
             for code, finding, design in result.corrections

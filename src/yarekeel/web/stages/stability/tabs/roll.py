@@ -21,6 +21,8 @@ class RollMore:
     weight: tuple[Field, ...]
     shifts: tuple[tuple[int, tuple[Field, ...]], ...]
     rows: tuple[tuple[str, ...], ...]
+    practice: bool
+    practised: bool
 
 
 def view(asked: PageRequest) -> Tab:
@@ -35,6 +37,8 @@ def view(asked: PageRequest) -> Tab:
             for k, _ in enumerate(asked.design.incline.shifts)
         ),
         _rows(asked, result) if result else (),
+        asked.design.practice,
+        asked.design.incline.is_practice,
     )
     if result is None:
         return Tab(findings=asked.reader.findings(h.result.findings), title="Roll and incline", more=more)

@@ -36,7 +36,14 @@ def test_every_finding_code_is_in_the_glossary():
                 path.read_text(),
             )
         )
-    used -= {*COMMANDS, "brief.kind", "drive.motors", "drive.battery", "incline.shifts", "incline.time_practice"}  # what is done, and paths of the boat file
+    used -= {
+        *COMMANDS,
+        "brief.kind",
+        "drive.motors",
+        "drive.battery",
+        "incline.shifts",
+        "incline.time_practice",
+    }  # what is done, and paths of the boat file
     missing = sorted(c for c in used if f"`{c}`" not in glossary)
     assert not missing
 

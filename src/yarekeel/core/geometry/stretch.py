@@ -6,30 +6,42 @@ from typing import Self
 from yarekeel.core.quantities import Metres, Point, Ratio
 
 ORIGIN: Point = (0.0, 0.0, 0.0)
+UNCHANGED: Point = (1.0, 1.0, 1.0)
 
 
 @dataclass(frozen=True, slots=True)
 class Stretch:
     """The hull's box before (``low``, ``high``) and after. What lies inside keeps its share of the box; what stands outside keeps its
-    distance from the side it stands beyond (a propeller behind the transom, a keel under the bottom). ``factor`` is not 1 where the
-    whole boat is scaled: then every length goes by it. ``surface`` is how the hull's surface grew."""
+    distance from the side it stands beyond (a propeller behind the transom, a keel under the bottom). ``factors`` along, across and up
+    are not all 1 where the whole boat is scaled or stretched: then every place goes by them. ``surface`` is how the hull's surface
+    grew."""
 
     low: Point = ORIGIN
     high: Point = ORIGIN
     new_low: Point = ORIGIN
     new_high: Point = ORIGIN
-    factor: Ratio = 1.0
+    factors: Point = UNCHANGED
     surface: Ratio = 1.0
 
     @classmethod
     def whole(cls, factor: Ratio) -> Self:
         """Every length of the boat times ``factor``."""
-        return cls(factor=factor, surface=factor**2)
+        return cls(factors=(factor, factor, factor), surface=factor**2)
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether it is of the whole boat."""
+        return self.factors != UNCHANGED
+
+    @property
+    def factor(self) -> Ratio | None:
+        """The one factor of all lengths; None where they go by different ones."""
+        return self.factors[0] if len(set(self.factors)) == 1 else None
 
     def along(self, axis: int, at: Metres) -> Metres:
         """A coordinate (axis 0 from aft, 1 to port, 2 up) after the resize."""
-        if self.factor != 1.0:
-            return at * self.factor
+        if self.is_whole:
+            return at * self.factors[axis]
         low, high, new_low, new_high = self.low[axis], self.high[axis], self.new_low[axis], self.new_high[axis]
         if at < low or high <= low:
             return at + new_low - low
@@ -44,5 +56,5 @@ class Stretch:
 
     @property
     def area(self) -> Ratio:
-        """How what is spread out grows: with the whole boat, not with one of its bodies."""
-        return self.factor**2
+        """How what is spread out beside the hull, such as a sail, grows: with the whole boat, not with one of its bodies or sizes."""
+        return 1.0 if self.factor is None else self.factor**2

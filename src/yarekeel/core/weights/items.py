@@ -85,9 +85,9 @@ class WeightItem:
         corrected = self.structure and self.recipe is not None and not self.fixed
         return replace(
             self,
-            mass_kg=self.mass_kg * (by.surface if built or (self.structure and by.factor != 1.0) else 1.0),
-            factor=self.factor * (by.area if corrected else 1.0),
-            at_m=self.at_m if self.fixed and by.factor == 1.0 else by.point(self.at_m),
+            mass_kg=self.mass_kg * (by.surface if built or (self.structure and by.is_whole) else 1.0),
+            factor=self.factor * (by.surface if corrected and by.is_whole else 1.0),
+            at_m=self.at_m if self.fixed and not by.is_whole else by.point(self.at_m),
         )
 
     @property

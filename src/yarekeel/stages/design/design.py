@@ -6,8 +6,11 @@ from dataclasses import MISSING, dataclass, field, replace
 from functools import cached_property
 from typing import Any, Literal, Self, cast
 
+import numpy as np
+
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import RoundBilge, Shape
+from yarekeel.core.geometry.placing import turned
 from yarekeel.core.geometry.stretch import Stretch
 from yarekeel.core.parameters import (
     FARTHEST,
@@ -104,18 +107,24 @@ class Body:
     def moved(self, by: Stretch) -> Self:
         """The body after the whole boat was scaled: by its parameters where lengths alone make its size, else by its scale; after
         another body was resized it only goes along, which ``resizing`` sees to, since it takes the body's own box."""
-        factor = by.factor
-        if factor == 1.0:
+        if not by.is_whole:
             return self
         rims: dict[str, Any] = {name: by.along(2, v) for name in RIM if (v := getattr(self, name)) is not None}
         gone = replace(self, at_m=by.point(self.at_m), **rims)
-        parameters = parameters_of(self.shape)
-        if not parameters or any(p.kind == "choice" for p in parameters):
-            sx, sy, sz = self.scale
-            return replace(gone, scale=(sx * factor, sy * factor, sz * factor))
+        parameters, factor = parameters_of(self.shape), by.factor
+        if factor is None or not parameters or any(p.kind == "choice" for p in parameters):
+            sx, sy, sz = (s * f for s, f in zip(self.scale, self._own_factors(by.factors), strict=True))
+            return replace(gone, scale=(sx, sy, sz))
         lengths: dict[str, Any] = {p.name: getattr(self.shape, p.name) * factor for p in parameters if p.kind == "length"}
         openings = tuple(o.moved(by) for o in self.openings)
         return replace(gone, shape=replace(cast(Any, self.shape), **lengths), openings=openings)
+
+    def _own_factors(self, factors: Point) -> Point:
+        """Factors along the boat's axes as factors along the body's own, which it may be turned from: each own axis goes by those of
+        the boat's axes that it points along."""
+        pull = np.abs(turned(self.turn_deg))
+        x, y, z = (np.array(factors) @ pull / pull.sum(axis=0)).tolist()
+        return (x, y, z)
 
 
 @dataclass(frozen=True, slots=True)

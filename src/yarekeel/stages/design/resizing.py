@@ -10,6 +10,7 @@ from typing import Any, Literal, cast, get_args, get_type_hints
 
 import numpy as np
 
+from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.stretch import Stretch
 from yarekeel.core.parameters import parameters_of
@@ -18,6 +19,7 @@ from yarekeel.stages.design.craft import Craft, built
 from yarekeel.stages.design.design import Body, Design, with_value
 
 AXES = ("x", "y", "z")
+LEAST_STRETCH, MOST_STRETCH = 0.1, 10.0
 HAIR: Metres = 1e-9
 
 
@@ -56,6 +58,17 @@ def parts_in(hint: Any) -> tuple[Any, ...]:
 def scaled(design: Design, factor: Ratio) -> Design:
     """Every length times ``factor``; structure grows with its skin (factor squared), bought parts keep their mass."""
     return cast(Design, moved(design, Stretch.whole(factor)))
+
+
+def stretched(craft: Craft, factors: Point) -> Design:
+    """The whole boat longer, wider and deeper by factors of its own: every body, every place; typed structure grows with the skin,
+    bought parts keep their mass, sails their area. Raises InvalidInput where it cannot be built."""
+    if not all(LEAST_STRETCH <= f <= MOST_STRETCH for f in factors):
+        raise InvalidInput("stretch", "A boat is stretched to between a tenth and ten times its size.")
+    design = craft.design
+    bodies = cast(Design, moved(design, Stretch(factors=factors))).bodies
+    surface = Craft(dataclasses.replace(design, bodies=bodies, compartments=())).hull.mesh.area / craft.hull.mesh.area
+    return cast(Design, moved(design, Stretch(factors=factors, surface=surface)))
 
 
 def refitted(craft: Craft, path: str, value: float) -> Design:

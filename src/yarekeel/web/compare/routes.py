@@ -7,8 +7,9 @@ from typing import Any
 from fastapi import APIRouter
 from fastapi.responses import HTMLResponse
 
+from yarekeel.core.errors import NotFound
 from yarekeel.stages.judging import compare
-from yarekeel.store.records import Revision
+from yarekeel.store.records import Boat, Revision
 from yarekeel.units import SYSTEMS, field_text, say
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
@@ -40,10 +41,19 @@ class ChangeLine:
 
 
 @dataclass(frozen=True)
+class Side:
+    """A revision: its word in the address, what it is called, what its revision says of itself."""
+
+    code: str
+    title: str
+    note: str
+
+
+@dataclass(frozen=True)
 class CompareView:
-    before: Revision
-    after: Revision
-    letters: tuple[str, ...]
+    before: Side
+    after: Side
+    choices: tuple[tuple[str, str], ...]
     changes: tuple[ChangeLine, ...]
     results: tuple[tuple[str, str, str, bool], ...]
     pictures: tuple[AfloatNow, AfloatNow]
@@ -51,9 +61,18 @@ class CompareView:
 
 @router.get("/boats/{boat_id:int}/compare")
 def page(yard: YardDep, boat_id: int, before: str, after: str) -> HTMLResponse:
-    """Two revisions line by line."""
-    boat = yard.boat(boat_id)
-    one, two = (boat.revision(letter) for letter in (before, after))
+    """Two revisions line by line, of this boat by their letters, or of any boats by number and letter (``3:A``)."""
+    boats = {b.id: b for b in yard.boats() if b.revisions}
+
+    def chosen(code: str) -> tuple[Boat, Revision]:
+        number, _, letter = code.rpartition(":")
+        boat = boats.get(int(number)) if number.isdigit() else boats.get(boat_id) if not number else None
+        if boat is None:
+            raise NotFound("There is no such boat in the yard.")
+        return boat, boat.revision(letter)
+
+    (one_boat, one), (boat, two) = chosen(before), chosen(after)
+    both = one_boat.id == boat.id
     reader = Reader(SYSTEMS[boat.units])
     result = compare.assess(craft_of(one.design), craft_of(two.design))
     left = dict(cells(reader, result.before, None)) if result.before else {}
@@ -69,15 +88,21 @@ def page(yard: YardDep, boat_id: int, before: str, after: str) -> HTMLResponse:
     misses = [", ".join(o.misses) or "nothing" if o else "afloat" for o in (result.before, result.after)]
     rows.append(("Misses of the brief", misses[0], misses[1]))
     view = CompareView(
-        before=one,
-        after=two,
-        letters=tuple(r.letter for r in boat.revisions),
+        before=_side(one_boat, one, both),
+        after=_side(boat, two, both),
+        choices=tuple((f"{b.id}:{r.letter}", f"{r.design.name} {r.letter}") for b in boats.values() for r in b.revisions),
         changes=tuple(_line(reader, d) for d in result.changes),
         results=tuple((n, a, b, a != b) for n, a, b in rows),
         pictures=(afloat_now(one.design, reader, 360, 170), afloat_now(two.design, reader, 360, 170)),
     )
     frame = frame_of(boat, two, BY_SLUG["fixes"], two.design)
     return HTMLResponse(render("compare/page.html", frame=frame, v=view))
+
+
+def _side(boat: Boat, revision: Revision, both: bool) -> Side:
+    title = revision.letter if both else f"{revision.design.name} {revision.letter}"
+    note = f"draft, from {revision.follows}" if revision.follows else "first draft"
+    return Side(f"{boat.id}:{revision.letter}", title, revision.note or note)
 
 
 def _line(reader: Reader, d: compare.Difference) -> ChangeLine:

@@ -206,11 +206,11 @@ def redo(yard: YardDep, boat_id: int, letter: str, step: Step) -> JSONResponse:
 
 
 @router.post("/boats/{boat_id:int}/{letter}/follow")
-def follow(yard: YardDep, boat_id: int, letter: str) -> Response:
-    """The next revision as it is, to be changed by hand."""
+def follow(yard: YardDep, boat_id: int, letter: str, stage: Annotated[str, Form()] = "float") -> Response:
+    """The next revision as it is, to be changed by hand: at any time, with a trial or without."""
     revision = yard.revision(boat_id, letter)
     after = yard.follow(boat_id, letter, revision.design, "changed by hand")
-    return RedirectResponse(f"/boats/{boat_id}/{after.letter}/float", 303)
+    return RedirectResponse(f"/boats/{boat_id}/{after.letter}/{stage_of(stage).slug}", 303)
 
 
 @router.post("/boats/{boat_id:int}/{letter}/units")

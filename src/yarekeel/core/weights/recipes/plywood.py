@@ -9,6 +9,7 @@ from yarekeel.core.facts import Fact
 from yarekeel.core.parameters import check_parameters, choice, count, length, named, ratio
 from yarekeel.core.quantities import Kilograms, Metres
 from yarekeel.core.weights.recipes.made import Basis, Made
+from yarekeel.core.weights.recipes.skin import SHEETS_HOW, sheets
 
 _LIE = (("flat", "flat"), ("lengthwise", "upright, along the boat"), ("across", "upright, across the boat"))
 
@@ -46,6 +47,7 @@ class Plywood:
         }[self.lies]
         facts = (
             Fact("Area", area, "area", "of all panels, after cutting"),
+            Fact("Sheets", sheets(area / self.kept), "count", SHEETS_HOW),
             Fact("Density", sheet.density, "density", f"{sheet.title}, {sheet.low:g} to {sheet.high:g} kg/m³"),
         )
         return Made(mass, inertia=box_tensor(mass, size), spread=sheet.spread, facts=facts, solid=area * self.thickness_m)

@@ -1,5 +1,6 @@
 """A skin over the hull: core or sheet, cloth and resin on one or both sides, paint."""
 
+import math
 from dataclasses import dataclass
 from typing import ClassVar
 
@@ -10,10 +11,15 @@ from yarekeel.core.geometry.edges import DECK_UP
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.parameters import areal, check_parameters, choice, count, length, named, ratio
-from yarekeel.core.quantities import KilogramsPerSquareMetre, Point, SquareMetres
+from yarekeel.core.quantities import KilogramsPerSquareMetre, Metres, Point, Ratio, SquareMetres
 from yarekeel.core.weights.materials import MATERIALS
 from yarekeel.core.weights.recipes.made import Basis, Made, tensor
 
+SHEET: tuple[Metres, Metres] = (2.44, 1.22)
+"""Length and width of sheet stock, 8 by 4 feet."""
+CUT_AWAY: Ratio = 0.15
+"""Of the area: what is cut away and left over (common practice)."""
+SHEETS_HOW = "of 2440 × 1220 mm, 15 % of them cut away"
 NOT_BUILT = "past what is laid up by hand"
 
 
@@ -52,6 +58,7 @@ class Skin:
         each: KilogramsPerSquareMetre = sheet + laminate + paint
         facts = (
             Fact("Area", area, "area", "of the surface covered, from the mesh"),
+            *([Fact("Sheets", sheets(area), "count", SHEETS_HOW)] if self.thickness_m else []),
             Fact("Core", area * sheet, "mass", f"{core.title}, {core.density:g} kg/m³"),
             Fact("Cloth", area * cloth, "mass", "layers times their dry weight"),
             Fact("Resin", area * (laminate - cloth), "mass", "so much that it is its share of the laminate"),
@@ -61,6 +68,11 @@ class Skin:
         unsure = core.spread * sheet / each if each else 0.0
         inertia = tensor(each * second)
         return Made(mass=area * each, offset=centre, inertia=inertia, spread=unsure, facts=facts, solid=area * thick)
+
+
+def sheets(area: SquareMetres) -> int:
+    """Whole sheets of stock that an area takes."""
+    return math.ceil((1 + CUT_AWAY) * area / (SHEET[0] * SHEET[1]))
 
 
 def surface_of(hull: Hull, deck: bool, only: Floats | None = None) -> tuple[SquareMetres, Point, Floats]:

@@ -3,8 +3,9 @@
 from collections.abc import Callable
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.quantities import Point
 from yarekeel.exchange import offsets_csv
-from yarekeel.stages.design import editing
+from yarekeel.stages.design import editing, resizing
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.shape import bodies
@@ -39,6 +40,10 @@ class Change(Body):
     change: int
 
 
+class Stretched(Arguments):
+    factors: Point
+
+
 def _known(craft: Craft, number: int) -> int:
     if not 0 <= number < len(craft.design.bodies):
         raise InvalidInput("bodies", "There is no such body.")
@@ -69,7 +74,14 @@ def _moved_change(how: str) -> Callable[[Doing, Change], Done]:
     return lambda doing, a: _shown(bodies.moved_change(doing.craft, _known(doing.craft, a.body), a.change, how))
 
 
+def _stretched(doing: Doing, a: Stretched) -> Design:
+    changed = resizing.stretched(doing.craft, a.factors)
+    Craft(changed).hull  # noqa: B018 a hull that cannot be built is refused here
+    return changed
+
+
 COMMANDS = (
+    Command("boat.stretch", Stretched, _stretched, "stretch"),
     Command(
         "bodies.add",
         Family,

@@ -20,10 +20,11 @@ from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import float_of
 from yarekeel.web.stages.page_request import PageRequest
+from yarekeel.web.stages.shape.stretching import Stretching, stretching_of
 
 PARTS = ("live", "side", "parts", "form")
 DEPENDS_ON_DESIGN_ALONE = True
-TABS = (("size", "Size"), ("place", "Place"), ("openings", "Openings"), ("table", "Table"), ("changes", "Changes"))
+TABS = (("size", "Size"), ("place", "Place"), ("openings", "Openings"), ("table", "Table"), ("changes", "Changes"), ("stretch", "Stretch"))
 MOST_STATIONS_DRAWN = 41
 
 
@@ -98,6 +99,7 @@ class ShapeView:
     grid: Grid | None
     changes: tuple[Change, ...]
     against: tuple[tuple[str, str, str], ...]
+    stretch: Stretching | None
     openings: tuple[tuple[Field, ...], ...]
     is_table: bool
     families: tuple[tuple[str, tuple[tuple[str, str], ...]], ...]
@@ -125,8 +127,10 @@ def view(asked: PageRequest) -> ShapeView:
     tab = tab if tab in dict(tabs) else "size"
     grid, questions = _cuts(asked, result)
     original = bodies.as_drawn(craft, chosen) if tab == "changes" else None
+    stretch = stretching_of(asked) if tab == "stretch" else None
     return ShapeView(
-        picture=_lines(asked, result, grid, original) if mode == "lines" else Markup(""),
+        picture=_lines(asked, result, grid, original, stretch.tried if stretch else None) if mode == "lines" else Markup(""),
+        stretch=stretch,
         solid=json.dumps(solid(craft.shown, result.attitude), separators=(",", ":")) if mode == "solid" else "",
         mode=mode,
         lit=_lit(asked),
@@ -183,7 +187,11 @@ def _cuts(asked: PageRequest, result: shape.ShapeAssessment) -> tuple[lines.Grid
     return grid, (third, first, second)
 
 
-def _lines(asked: PageRequest, result: shape.ShapeAssessment, grid: lines.Grid, original: Craft | None) -> Markup:
+def _lines(
+    asked: PageRequest, result: shape.ShapeAssessment, grid: lines.Grid, original: Craft | None, tried: Craft | None = None
+) -> Markup:
+    if tried is not None:  # stretched, the boat as it is behind it
+        return _stretched(asked, tried)
     length = asked.reader.system.length
     ghost = bodies.nudged(asked.craft, asked.ask["lit"]) if asked.ask.get("ghost") and asked.ask.get("lit") else original
     picture = lines.draw(
@@ -195,6 +203,25 @@ def _lines(asked: PageRequest, result: shape.ShapeAssessment, grid: lines.Grid, 
         ghost=ghost.shown if ghost else None,
         unit=(length.si, length.label, length.decimals),
         openings=asked.craft.openings,
+    )
+    return Markup(picture)
+
+
+def _stretched(asked: PageRequest, tried: Craft) -> Markup:
+    length, mesh = asked.reader.system.length, tried.shown.mesh
+    low, high = mesh.bounds
+    spacing = [lines.nice_spacing(float(high[k] - low[k]) * part) for k, part in ((2, 1.0), (1, 0.5))]
+    grid = lines.grid_of(hull=tried.shown, stations=9, waterline=spacing[0], buttock=spacing[1], chosen=None)
+    result = shape.assess(tried)
+    picture = lines.draw(
+        tried.shown,
+        grid,
+        asked.reader.say,
+        form=result.form,
+        floating=result.attitude if result.afloat else None,
+        ghost=asked.craft.shown,
+        unit=(length.si, length.label, length.decimals),
+        openings=tried.openings,
     )
     return Markup(picture)
 

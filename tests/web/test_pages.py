@@ -10,6 +10,7 @@ from tests.conftest import DEMO_BOATS
 from tests.web.test_security import JSON, client_snapshot
 from yarekeel.demo.boats import reedwarden
 from yarekeel.exchange import boat_file
+from yarekeel.store.yard import Yard
 from yarekeel.web.shared.page import STAGES
 
 LOOK = "/boats/2/B/{}/look"
@@ -255,3 +256,45 @@ def test_a_fix_that_misses_one_limit_fails_as_a_boat_that_does(client: TestClien
     tones = re.findall(r'tone-(\w+)"[^>]*>\s*(misses|meets)', page)
     assert ("fails", "misses") in tones
     assert set(tones) == {("fails", "misses"), ("holds", "meets")}
+
+
+def test_any_two_boats_are_set_side_by_side(client: TestClient):
+    page = client.get("/boats/1/compare?before=3:A&after=B")
+    assert page.status_code == 200
+    assert "Moorhen A against Wagtail B" in page.text
+    assert client.get("/boats/1/compare?before=99:A&after=B").status_code == 404
+    assert client.get("/boats/1/compare?before=3:Q&after=B").status_code == 404
+
+
+def test_the_next_revision_is_started_at_any_time_without_a_trial(client: TestClient, demo_yard: Yard):
+    assert not demo_yard.revision(5, "A").trials
+    assert "Start revision B from here" in client.get("/boats/5/A/weights").text
+    answer = client.post("/boats/5/A/follow", data={"stage": "weights"}, headers={"origin": "http://127.0.0.1"}, follow_redirects=False)
+    assert answer.headers["location"] == "/boats/5/B/weights"
+    assert demo_yard.revision(5, "B").design == demo_yard.revision(5, "A").design
+    assert not demo_yard.revision(5, "A").is_sealed
+
+
+def test_a_stretch_is_tried_and_put_in(client: TestClient, demo_yard: Yard):
+    from tests.deeds import done
+    from yarekeel.stages.design.craft import Craft
+
+    page = client.get("/boats/1/B/shape?tab=stretch&longer=10&deeper=-8").text
+    assert "Stretched" in page
+    assert "2\N{NO-BREAK SPACE}585" in page  # 2 350 mm and a tenth
+    assert "was not understood" in client.get("/boats/1/B/shape?tab=stretch&longer=much").text
+    design = demo_yard.revision(1, "B").design
+    after = done(Craft(design), "boat.stretch", factors=(1.1, 1.0, 0.92))
+    assert Craft(after).hull.mesh.length == pytest.approx(1.1 * 2.35, rel=1e-6)
+
+
+def test_the_yard_says_the_gravest_verdict_of_all_stages(client: TestClient, demo_yard: Yard):
+    import dataclasses
+
+    design = demo_yard.revision(4, "A").design
+    brief = dataclasses.replace(design.brief, most_length_m=0.5)
+    boat = demo_yard.create(dataclasses.replace(design, name="Too long", brief=brief), "mm_g")
+    text = client.get("/").text
+    card = text[text.index("Too long") :]
+    assert "Misses the brief on length to carry" in card[: card.index("Duplicate")]
+    assert f"/boats/{boat}/" in text

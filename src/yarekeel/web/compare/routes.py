@@ -106,7 +106,7 @@ def _side(boat: Boat, revision: Revision, both: bool) -> Side:
 
 
 def _line(reader: Reader, d: compare.Difference) -> ChangeLine:
-    steps = [s for s in d.path.split(".") if s not in ("shape", "weights", "drive", "motors", "bodies")]
+    steps = [s for s in d.path.split(".") if s not in ("shape", "weights", "drive", "motors", "bodies")] or [d.path]
     leaf = steps[-1]
     kind = next((k for ending, k in _UNITS if leaf.endswith(ending)), "")
     name = _WORDS.get(leaf) or re.sub(r"_(kg|m2|ms|m|n|a|v|ah|deg|c|s)$", "", leaf).replace("_", " ")

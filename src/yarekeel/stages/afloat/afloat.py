@@ -12,7 +12,7 @@ from yarekeel.core.sources import BRIEF, MECHANICS
 from yarekeel.stages.brief.brief import caution
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.limits import limit_always
-from yarekeel.stages.shape.shape import rim_finding
+from yarekeel.stages.shape.shape import rim_finding, walls_finding
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,8 +56,8 @@ def assess(craft: Craft, start: Attitude | None = None) -> FloatAssessment:
     spread = spread_of(
         hull=craft.hull, items=craft.acting, afloat=afloat, bow_x=marks.bow_x_m, stern_x=marks.stern_x_m, kernel=craft.kernel
     )
-    doubt = tuple(f for f in rim_finding(craft) if f.severity != "note")
-    findings = [*doubt, *_posture(craft, afloat), _freeboard(craft, afloat, spread), *_opening(craft, afloat)]
+    of_mesh = (*walls_finding(craft), *(f for f in rim_finding(craft) if f.severity != "note"))
+    findings = [*of_mesh, *_posture(craft, afloat), _freeboard(craft, afloat, spread), *_opening(craft, afloat)]
     if not afloat.is_capsized:
         findings += [_trim(craft, afloat, spread), *_heel(craft, afloat, spread)]
     if not afloat.is_unsteady:

@@ -108,7 +108,7 @@ def assess(craft: Craft, floating: Attitude | None = None) -> ShapeAssessment:
                 values={"apart": apart, "shared": apart - mesh.volume},
             )
         )
-    findings += [*_walls(craft), *rim_finding(craft), _capacity(craft)]
+    findings += [*walls_finding(craft), *rim_finding(craft), _capacity(craft)]
     return ShapeAssessment(
         size=measures(mesh),
         triangles=len(mesh.faces),
@@ -121,7 +121,8 @@ def assess(craft: Craft, floating: Attitude | None = None) -> ShapeAssessment:
     )
 
 
-def _walls(craft: Craft) -> tuple[Finding, ...]:
+def walls_finding(craft: Craft) -> tuple[Finding, ...]:
+    """What was taken of a mesh that is walls round an inside; nothing where there is none."""
     names = ", ".join(b.name for b in craft.design.bodies if isinstance(b.shape, MeshFile) and b.shape.walls)
     if not names:
         return ()

@@ -1,6 +1,5 @@
 """A hull seen from one side at an attitude: filled outline, creases and sections, nearest part last."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cmp_to_key
 
@@ -10,14 +9,17 @@ from numpy.typing import NDArray
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.edges import projected, silhouette
 from yarekeel.core.geometry.hull import Hull
-from yarekeel.core.geometry.mesh import Floats, Mesh
+from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.geometry.sections import sections
-from yarekeel.core.geometry.union import outline_of
+from yarekeel.core.geometry.union import covered
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Metres, Point
 from yarekeel.drawing import svg
 
 SAMPLES = 7
 """Faces of a piece at which it is asked what is nearer."""
+COARSE = 4
+"""Steps of a direction's parts within which pieces keep their order."""
 MOST_ORDERED = 14
 """Pieces that are held against each other; more are ordered by their nearest points alone."""
 STARBOARD, ASTERN, ABOVE = "starboard", "astern", "above"
@@ -75,26 +77,35 @@ def hull_drawing(hull: Hull, view: View, with_stations: bool = True) -> str:
     return svg.element("g", *out, class_="hull")
 
 
-def far_to_near(parts: Sequence[Hull], view: View) -> list[Hull]:
+def far_to_near(parts: tuple[Hull, ...], view: View) -> tuple[Hull, ...]:
     """The pieces in the order in which they hide one another: by what is nearer where two of them meet on the page, by their nearest
-    points where they do not."""
-    depths = {id(p): float((p.mesh.vertices @ np.array(view.towards)).max()) for p in parts}
+    points where they do not. Directions that differ little share an order."""
+    if len(parts) < 2:
+        return parts
+    x, y, z = (round(v * COARSE) / COARSE for v in view.towards)
+    return _ordered(parts, view.side, (x, y, z))
+
+
+@kept
+def _ordered(parts: tuple[Hull, ...], side: str, towards: Point) -> tuple[Hull, ...]:
+    direction = np.array(towards)
+    depths = {id(p): float((p.mesh.vertices @ direction).max()) for p in parts}
 
     def order(a: Hull, b: Hull) -> int:
-        before = _in_front(a, b, view) if len(parts) <= MOST_ORDERED else 0.0
+        before = _in_front(a, b, direction) if len(parts) <= MOST_ORDERED else 0.0
         return 1 if (before or depths[id(a)] - depths[id(b)]) > 0 else -1
 
-    return sorted(parts, key=cmp_to_key(order))
+    return tuple(sorted(parts, key=cmp_to_key(order)))
 
 
-def _in_front(a: Hull, b: Hull, view: View) -> float:
+def _in_front(a: Hull, b: Hull, towards: Floats) -> float:
     """How far ``a`` is in front of ``b`` where the smaller of them is seen; 0 where they do not meet on the page."""
     small, large, sign = (a, b, 1.0) if np.ptp(a.mesh.vertices, axis=0).max() < np.ptp(b.mesh.vertices, axis=0).max() else (b, a, -1.0)
-    towards = np.array(view.towards)
+    across = np.linalg.svd(towards[None, :])[2][1:].T  # two directions on the page
     facing = np.flatnonzero(small.mesh.normals @ towards > 0)
     facing = facing[:: max(1, len(facing) // SAMPLES)]
-    spots, near = view.page(small.mesh.centres[facing]), small.mesh.centres[facing] @ towards
-    corners, depth = view.page(large.mesh.vertices)[large.mesh.faces], (large.mesh.vertices @ towards)[large.mesh.faces]
+    spots, near = small.mesh.centres[facing] @ across, small.mesh.centres[facing] @ towards
+    corners, depth = (large.mesh.vertices @ across)[large.mesh.faces], (large.mesh.vertices @ towards)[large.mesh.faces]
     p, q, r = corners[:, 0], corners[:, 1], corners[:, 2]
     whole = _cross(q - p, r - p)
     whole = np.where(np.abs(whole) > 1e-12, whole, np.inf)
@@ -116,19 +127,10 @@ def outline_of_part(part: Hull, view: View) -> tuple[str, NDArray[np.bool_]]:
     """The outline of a connected piece as a path, and which of its faces look at the viewer. Where its silhouette runs over itself, as
     that of two hulls joined does, only what bounds the whole is drawn."""
     loops, seen = silhouette(part.edges, view.towards)
-    if len(loops) <= 1:
-        page = view.page(part.mesh.vertices)
-        return "".join(svg.path_of(page[loop], closed=True) for loop in loops), seen
-    rounds = outline_of(Mesh(_facing(part.mesh.vertices, view), part.mesh.faces))
-    flip = np.array([1.0, -1.0])
-    return "".join(svg.path_of(loop * flip, closed=True) for loop in rounds), seen
-
-
-def _facing(points: Floats, view: View) -> Floats:
-    """Points (n, 3) on the page's axes, the page's up reversed so that they stay right-handed with the viewer's direction."""
-    flat = view.page(points) * [1.0, -1.0]
-    depth = points @ np.array(view.towards)
-    return np.column_stack([flat, depth * view.scale])
+    page = view.page(part.mesh.vertices)
+    rounds = [page[loop] for loop in loops]
+    rounds = covered(rounds) if len(rounds) > 1 else rounds
+    return "".join(svg.path_of(one, closed=True) for one in rounds), seen
 
 
 def fitted(side: str, attitude: Attitude, hull: Hull, scale: float, middle: float, surface: Metres) -> View:

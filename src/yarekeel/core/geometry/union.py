@@ -43,6 +43,15 @@ def outline_of(mesh: Mesh) -> list[Floats]:
     return [np.asarray(loop) for loop in solid_of(mesh).project().to_polygons()]
 
 
+def covered(loops: list[Floats]) -> list[Floats]:
+    """What closed loops of points (k, 2) cover by the non-zero rule, as loops that do not run over each other (manifold3d)."""
+    import manifold3d
+
+    return [
+        np.asarray(loop) for loop in manifold3d.CrossSection([loop.tolist() for loop in loops], manifold3d.FillRule.NonZero).to_polygons()
+    ]
+
+
 def united(meshes: list[Mesh]) -> Mesh:
     """The exact Boolean union (manifold3d) of closed meshes; a single mesh is handed back untouched."""
     return meshes[0] if len(meshes) == 1 else _boolean(meshes, "Add")

@@ -123,6 +123,9 @@ class ActingItem(WeightItem):
 
     place_width: Point = (0.0, 0.0, 0.0)
 
+    def __post_init__(self) -> None:
+        """Made of a line that was checked."""
+
 
 @dataclass(frozen=True, slots=True)
 class MassTotal:

@@ -7,6 +7,7 @@ import pytest
 
 from tests.stages.rafts import raft, said
 from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.propulsion.drive import Drive, Motor
 from yarekeel.core.sources import MECHANICS
 from yarekeel.core.stability.inclining import Incline, Shift
 from yarekeel.core.water import kinematic_viscosity
@@ -15,8 +16,10 @@ from yarekeel.stages.afloat import flooding
 from yarekeel.stages.changes import cures
 from yarekeel.stages.design.brief import Brief
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import LoadCase, LoadCount
+from yarekeel.stages.design.design import Compartment, LoadCase, LoadCount
+from yarekeel.stages.drive import drive
 from yarekeel.stages.judging import cases
+from yarekeel.stages.judging.figures import Figures
 from yarekeel.stages.stability import rolling, stability
 from yarekeel.stages.weights import weights
 from yarekeel.units import fill
@@ -94,6 +97,22 @@ def test_one_reading_of_an_inclining_test_is_as_unsure_as_g_is():
     assert one.inclined.half_width > 2 * more.inclined.half_width
     assert {f.code for f in one.findings} >= {"incline.one"}
     assert "incline.one" not in {f.code for f in more.findings}
+
+
+def test_water_in_a_tank_is_pushed_and_carried_and_moves_g():
+    """40 kg with G at 0.1 m, and 18 kg of water on the bottom of a tank (0.03 m deep, its middle 0.015 m up): 12 N push 58 kg; G lies at
+    (40 x 0.1 + 18 x 0.015) / 58 = 0.0736 m, so that a line at 0.085 m is 11 mm above it, not 15 mm below the list's own."""
+    tank = Compartment("tank", "hull", aft_m=0.5, fore_m=1.5, use="tank", filled=0.1, room=1.0)
+    weights_ = (WeightItem("All", 40.0, (1.0, 0.0, 0.1), spread=0.0),)
+    craft = Craft(
+        dataclasses.replace(raft(), weights=weights_, compartments=(tank,), drive=Drive((Motor("Screw", 12.0, (0.0, 0.0, 0.085)),)))
+    )
+    found = {f.code: f for f in drive.assess(craft).findings}
+    assert found["drive.thrust_to_weight"].values["ratio"] == pytest.approx(12 / (58 * 9.80665), rel=1e-6)
+    assert found["drive.line"].values["gap"] == pytest.approx(0.085 - (40 * 0.1 + 18 * 0.015) / 58, abs=1e-5)
+    assert Figures(craft)["mass"] == pytest.approx(58.0)
+    target = dataclasses.replace(craft.design, brief=dataclasses.replace(craft.design.brief, target_mass_kg=50.0))
+    assert "weights.over" in {f.code for f in weights.assess(Craft(target)).findings}
 
 
 def test_a_cure_without_an_answer_says_how_far_it_got():

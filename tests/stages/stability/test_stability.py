@@ -469,3 +469,36 @@ def test_b_stands_as_far_from_the_common_g_as_the_arm_says_with_water_loose():
         g, b = r.boat.centres(held)
         across = held.attitude.rows[1]
         assert sum(across[k] * (g[k] - b[k]) for k in range(3)) == pytest.approx(held.righting_arm * r.boat.share, abs=1e-8)
+
+
+def test_every_weight_turns_with_its_size_and_says_what_it_was_taken_for():
+    """A cube of 12 kg of lead 0.2 m off and a seated person of 75 kg on the middle, by parallel axes; shares make up the whole."""
+    lines = (
+        WeightItem("Lead", 12.0, (1.0, 0.2, 0.1), material="lead"),
+        WeightItem("Ada", 75.0, (1.0, 0.0, 0.1), group="crew"),
+        WeightItem("Hull", 40.0, (1.0, 0.0, 0.1), "data", group="structure"),
+    )
+    craft = Craft(dataclasses.replace(heavy_raft(), weights=lines))
+    found = {name: (taken, share) for name, taken, share in rolling.turning_of(craft)}
+    assert {name: taken for name, (taken, _) in found.items()} == {
+        "Lead": "a cube of its mass",
+        "Ada": "a seated person",
+        "Hull": "a skin of its hull",
+    }
+    assert sum(share for _, share in found.values()) == pytest.approx(1.0)
+    y = 12 * 0.2 / 127
+    lead = 12 * (0.2 - y) ** 2 + 12 * (12 / 11340) ** (2 / 3) / 6
+    assert found["Lead"][1] == pytest.approx(lead / (127 * craft.aboard.gyration(0).radius ** 2), rel=1e-9)
+    # A skin over a box 2 x 0.6 x 0.3 m with its deck turns about its length as two walls, two plates and two ends do (by hand).
+    walls, plates, ends = 2 * 2.0 * 0.3, 2 * 2.0 * 0.6, 2 * 0.6 * 0.3
+    turning = walls * (0.3**2 + 0.3**2 / 12) + plates * (0.15**2 + 0.6**2 / 12) + ends * (0.6**2 + 0.3**2) / 12
+    shell = 40 * turning / (walls + plates + ends) + 40 * y**2
+    assert found["Hull"][1] == pytest.approx(shell / (127 * craft.aboard.gyration(0).radius ** 2), rel=1e-6)
+
+
+def test_one_weight_alone_has_a_period_and_a_timed_roll_an_answer():
+    lone = dataclasses.replace(heavy_raft(), weights=(WeightItem("all", 180.0, (1.0, 0.0, 0.1)),), incline=Incline(time_s=20.0))
+    r = rolling.assess(Craft(lone), stability.assess(Craft(lone)))
+    assert r.period.value > 0.1
+    assert r.period.half_width > 0.0
+    assert r.vcg_timed is not None

@@ -81,6 +81,18 @@ def _listed(craft: Craft, a: Afloat) -> _Listed | None:
     return _Listed(found.radius, np.vstack([sources(craft.acting, by_mass, by_place), by_size]))
 
 
+def turning_of(craft: Craft) -> tuple[tuple[str, str, Ratio], ...]:
+    """What of the inertia in roll each line of the list makes: its name, what its size was taken for, its share; the greatest first."""
+    items, extents = craft.items, craft.aboard.extents
+    _, y, z = craft.total.centre
+    each = [i.mass_kg * ((i.at_m[1] - y) ** 2 + (i.at_m[2] - z) ** 2) + float(e.inertia[0, 0]) for i, e in zip(items, extents, strict=True)]
+    whole = math.fsum(each)
+    if whole <= 0:
+        return ()
+    order = sorted(range(len(items)), key=lambda k: -each[k])
+    return tuple((items[k].name, extents[k].taken, each[k] / whole) for k in order if each[k] > 0)
+
+
 def period_of(craft: Craft, a: Afloat) -> Found | None:
     """The roll period as listed; None where it has none."""
     listed, gm = _listed(craft, a), a.judged_gm

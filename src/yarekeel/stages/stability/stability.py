@@ -8,7 +8,7 @@ import numpy as np
 
 from yarekeel.core.errors import BoatSinks, Unsolved
 from yarekeel.core.findings import Finding, Remedy, Severity
-from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
+from yarekeel.core.hydrostatics.afloat import Afloat, float_boat, spread_of
 from yarekeel.core.quantities import CubicMetres, Metres, Point, Radians, Ratio
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
 from yarekeel.core.stability.righting import (
@@ -277,7 +277,11 @@ def _initial(craft: Craft, afloat: Afloat) -> Finding:
     if afloat.is_unsteady:
         text = "Upright, GM is {upright:length}; left alone it {heel:heel} (angle of loll)."
         return Finding("stability.loll", "fails", "It will not stand upright", text, source=MECHANICS, values=values, remedies=way)
-    word = limit.severity(gm)
+    marks = craft.marks
+    spread = spread_of(
+        hull=craft.hull, items=craft.acting, afloat=afloat, bow_x=marks.bow_x_m, stern_x=marks.stern_x_m, kernel=craft.kernel
+    )
+    word = limit.severity(gm, spread.gm if spread else 0.0)
     return Finding(
         "stability.gm",
         word,

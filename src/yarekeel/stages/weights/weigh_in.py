@@ -1,5 +1,6 @@
 """The weigh-in: what was measured against what is listed, and the list corrected by it."""
 
+import dataclasses
 from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput
@@ -66,6 +67,7 @@ def assess(craft: Craft) -> WeighInAssessment:
     findings = [*_practice(craft), *_findings(craft, lines)]
     corrections = tuple(_corrections(craft, found)) if found.mass else ()
     if readings.practice and not craft.design.practice:
+        findings = [dataclasses.replace(f, severity="note") for f in findings]
         corrections = (
             ("practice", Finding("weigh_in.practice_only", "note", "Nothing is corrected by practice", PRACTICE, MECHANICS), None),
         )
@@ -77,7 +79,7 @@ def _practice(craft: Craft) -> list[Finding]:
     names = ", ".join(p.label.lower() for name in readings.practice if (p := parameter_of(readings, name)) is not None)
     if not names:
         return []
-    text = "{names}: off a stand-in that weighs this list with errors of its own. It says nothing of the boat."
+    text = "Off a stand-in that weighs this list with errors of its own: {names}. It says nothing of the boat."
     return [Finding("weigh_in.practice", "note", "Practice readings among these", text, source=MECHANICS, values={"names": names})]
 
 

@@ -8,7 +8,7 @@ from yarekeel.core.findings import Finding
 from yarekeel.core.geometry.wetted import waterline_length
 from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.drive import drive_sums
-from yarekeel.core.quantities import Radians
+from yarekeel.core.quantities import Kilograms, Radians
 from yarekeel.core.resistance.friction import hull_speed
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
@@ -175,7 +175,7 @@ def frame_of(boat: Boat, revision: Revision, stage: Stage, design: Design) -> Fr
     base = f"/boats/{boat.id}/{revision.letter}"
     craft = craft_of(design)
     try:
-        mass = sum(w.mass_kg for w in craft.items)
+        mass = _all_up(craft)
     except YareKeelError:
         mass = 0.0
     return Frame(
@@ -204,6 +204,11 @@ def frame_of(boat: Boat, revision: Revision, stage: Stage, design: Design) -> Fr
     )
 
 
+def _all_up(craft: Craft) -> Kilograms:
+    """All that floats, liquids in tanks among it; 0 while nothing is aboard."""
+    return craft.mass if any(w.mass_kg > 0 for w in craft.items) else 0.0
+
+
 def _note(boat: Boat, revision: Revision) -> str:
     if revision.is_sealed:
         count = len(revision.trials)
@@ -223,7 +228,7 @@ def _ladder(boat: Boat, revision: Revision, design: Design, system: System) -> t
 
 def _states(boat: Boat, revision: Revision, design: Design, system: System) -> tuple[str, ...]:
     craft = craft_of(design)
-    mass = sum(w.mass_kg for w in craft.items)
+    listed, mass = sum(w.mass_kg for w in craft.items), _all_up(craft)
     weighed = sum(w.mass_kg for w in craft.items if w.known == "weighed")
     result = float_of(design)
     low, high = craft.hull.mesh.bounds
@@ -244,7 +249,7 @@ def _states(boat: Boat, revision: Revision, design: Design, system: System) -> t
     return (
         f"up to {say(design.brief.target_mass_kg, 'mass', system)}",
         f"{design.bodies[0].shape.title}, {say(float(high[0] - low[0]), 'length', system)}",
-        f"{say(mass, 'mass', system)}, {say(weighed / mass, 'percent', system)} weighed" if mass else "nothing yet",
+        f"{say(mass, 'mass', system)}, {say(weighed / listed, 'percent', system)} weighed" if listed else "nothing yet",
         rest,
         tips,
         push,

@@ -13,6 +13,8 @@ from yarekeel.web.stages.stability.heeled import heeled
 from yarekeel.web.stages.tab import Answer, Tab
 
 TITLE, RANK = "Roll and incline", 5
+MOST_TURNING = 5
+"""Lines of the list that are named for what they make of the turning."""
 
 
 @dataclass(frozen=True)
@@ -21,6 +23,7 @@ class RollMore:
     weight: tuple[Field, ...]
     shifts: tuple[tuple[int, tuple[Field, ...]], ...]
     rows: tuple[tuple[str, ...], ...]
+    turning: tuple[tuple[str, str, str], ...]
     practice: bool
     practised: bool
 
@@ -37,6 +40,7 @@ def view(asked: PageRequest) -> Tab:
             for k, _ in enumerate(asked.design.incline.shifts)
         ),
         _rows(asked, result) if result else (),
+        tuple((n, taken, asked.reader.say(s, "percent")) for n, taken, s in rolling.turning_of(h.craft)[:MOST_TURNING]) if result else (),
         asked.design.practice,
         asked.design.incline.is_practice,
     )

@@ -35,6 +35,14 @@ def test_a_new_boat_is_open_or_decked_as_its_kind_is(family, kind, deck):
     assert design.brief.target_mass_kg == pytest.approx(0.35 * capacity, rel=0.05)
 
 
+@pytest.mark.parametrize("family", ["flat_bottom", "round_bilge", "vee", "twin_hull", "pontoon"])
+def test_a_boat_for_people_is_large_enough_for_them(family):
+    """Two people and their boat, some 220 kg, are a third of what its hull displaces, or less; none is longer than a bus."""
+    design = editing.laid_down("New", FAMILIES[family](), "people")
+    assert 190 <= design.brief.target_mass_kg <= 330
+    assert 1.8 < Craft(design).hull.mesh.length < 8.0
+
+
 def test_a_tray_of_a_litre_is_not_asked_to_carry_3_kg():
     tray = FAMILIES["folded_tray"](sheet_length_m=0.25, sheet_width_m=0.15, fold_m=0.03)
     design = editing.laid_down("Tray", tray, "model")

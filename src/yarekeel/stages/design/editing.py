@@ -1,5 +1,6 @@
 """Edits as builders make them: set a field, add or remove a line, choose a family. Each gives a new design."""
 
+import contextlib
 import dataclasses
 import re
 from collections.abc import Callable, Sequence
@@ -18,6 +19,7 @@ from yarekeel.stages.design import listing
 from yarekeel.stages.design.brief import DEFAULTS, Kind
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Deck, Design, value_at, with_value
+from yarekeel.stages.design.resizing import scaled
 
 LADEN: Ratio = 0.35
 """Of what a hull displaces whole: what a boat is usually laden to (common practice)."""
@@ -87,10 +89,14 @@ def _with_kind(design: Design, kind: str) -> Design:
 
 
 def laid_down(name: str, shape: Any, kind: Kind) -> Design:
-    """A new boat of a hull and a kind, open or decked as such boats are, its target mass what such a hull carries. Raises
-    InvalidInput."""
+    """A new boat of a hull and a kind: open or decked as such boats are, large enough for people where they go aboard, its target mass
+    what such a hull carries. Raises InvalidInput."""
     deck: Deck = "open" if is_open(shape, kind) else "decked"
     design = Design(name, brief=DEFAULTS[kind], bodies=(Body("hull", shape, deck=deck, role="hull"),))
+    larger = (DEFAULTS[kind].target_mass_kg / usual_target(design)) ** (1 / 3) if kind == "people" else 1.0
+    if larger > 1:
+        with contextlib.suppress(InvalidInput):  # a family that is not made so large stays as it is
+            design = scaled(design, round(larger, 1))
     return dataclasses.replace(design, brief=dataclasses.replace(design.brief, target_mass_kg=usual_target(design)))
 
 

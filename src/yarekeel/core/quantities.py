@@ -2,6 +2,9 @@
 
 from typing import Annotated
 
+import numpy as np
+from numpy.typing import NDArray
+
 Metres = Annotated[float, "m"]
 SquareMetres = Annotated[float, "m2"]
 CubicMetres = Annotated[float, "m3"]
@@ -15,6 +18,7 @@ Radians = Annotated[float, "rad"]
 MetreRadians = Annotated[float, "m rad"]
 MetresPerSecond = Annotated[float, "m/s"]
 Seconds = Annotated[float, "s"]
+Watts = Annotated[float, "W"]
 Volts = Annotated[float, "V"]
 Amperes = Annotated[float, "A"]
 Ohms = Annotated[float, "ohm"]
@@ -30,3 +34,5 @@ GramsPerKilogram = Annotated[float, "g/kg"]
 SquareFeet = Annotated[float, "ft2"]
 Ratio = Annotated[float, "1"]
 Point = tuple[Metres, Metres, Metres]
+Floats = NDArray[np.float64]
+Ints = NDArray[np.intp]

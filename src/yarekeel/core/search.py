@@ -4,9 +4,10 @@ closing in (R. P. Brent, Algorithms for Minimization without Derivatives, 1973, 
 import itertools
 from collections.abc import Callable, Sequence
 
+import numpy as np
 from scipy.optimize import brentq
 
-from yarekeel.core.quantities import Scalar
+from yarekeel.core.quantities import Floats, Scalar
 
 LARGE = 1e3
 """A margin past that says no more than that it is missed."""
@@ -40,6 +41,40 @@ def root(of: Callable[[Scalar], float], low: Scalar, high: Scalar, close: Scalar
         return float(brentq(followed, low, high, xtol=max(close, 1e-300), maxiter=MOST_STEPS, disp=False))
     except _Enough:
         return at[0]
+
+
+def roots(of: Callable[[Floats], Floats], low: Floats, high: Floats, enough: Scalar) -> Floats:
+    """Where each of many continuous functions, falling from ``low`` (n,) to ``high`` (n,), is nothing, to ``enough`` of it. ``of`` takes
+    one value for each, (n,), and is asked for all at once. One that is below nothing already at its low end is answered with that end.
+
+    Chandrupatla's step (Adv. Eng. Software 28 (1997) 145-149): a parabola where it is sound, else a halving.
+    """
+    a, b = high.copy(), low.copy()
+    fa, fb = of(a), of(b)
+    c, fc = a, fa
+    share = np.full(low.shape, 0.5)
+    still = (fb > 0) & (fa < 0)
+    best = np.where(fb <= 0, low, high)
+    for _ in range(MOST_STEPS):
+        at = a + share * (b - a)
+        found = of(at)
+        same = np.sign(found) == np.sign(fa)
+        c, fc = np.where(same, a, b), np.where(same, fa, fb)
+        b, fb = np.where(same, b, a), np.where(same, fb, fa)
+        a, fa = at, found
+        nearer = np.abs(fa) < np.abs(fb)
+        best = np.where(still, np.where(nearer, a, b), best)
+        width = 4 * np.finfo(float).eps * np.abs(best) + 1e-300
+        with np.errstate(all="ignore"):
+            least = 0.5 * width / np.abs(b - a)
+            still = still & (np.minimum(np.abs(fa), np.abs(fb)) > enough) & (least < 0.5)
+            if not still.any():
+                break
+            xi, phi = (a - b) / (c - b), (fa - fb) / (fc - fb)
+            sound = (phi**2 < xi) & ((1 - phi) ** 2 < 1 - xi)
+            step = fa / (fb - fa) * fc / (fb - fc) + (c - a) / (b - a) * fa / (fc - fa) * fb / (fc - fb)
+            share = np.clip(np.where(sound & np.isfinite(step), step, 0.5), np.minimum(least, 0.5), np.maximum(1 - least, 0.5))
+    return best
 
 
 def edge(margin: Callable[[Scalar], float], missed: Scalar, kept: Scalar, close: Scalar, enough: Scalar = 0.0) -> Scalar:

@@ -1,0 +1,135 @@
+"""Motor, control, pack and propulsor solved together: turns, current, power and heat at any throttle and speed."""
+
+import math
+from collections import Counter
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarekeel.core.formulas import formula
+from yarekeel.core.propulsion.open_water import OpenWater, thrust_at, torque_at
+from yarekeel.core.quantities import Amperes, Floats, KilogramsPerCubicMetre, NewtonMetres, Ohms, Ratio, Volts
+from yarekeel.core.search import roots
+from yarekeel.core.sources import OHM
+
+
+@dataclass(frozen=True, slots=True)
+class Windings:
+    """A motor's electrics. ``kv`` is turns a minute per volt of back-EMF; ``idle_current`` what it draws with nothing on its shaft.
+    ``gear`` is motor turns for one turn of the propulsor."""
+
+    kv: Ratio
+    resistance: Ohms
+    idle_current: Amperes
+    gear: Ratio = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Supply:
+    """A pack as it is now: open voltage and inner resistance, wires and plugs included."""
+
+    open_voltage: Volts
+    resistance: Ohms
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Running:
+    """The state of one unit, each an array of the speeds' shape: thrust (N), turns of the propulsor a second, torque at the propulsor
+    (N m), the motor's current and voltage, the pack's current and voltage, and the heat in the motor and its control (W)."""
+
+    thrust: Floats
+    turns: Floats
+    torque: Floats
+    motor_current: Floats
+    motor_voltage: Floats
+    pack_current: Floats
+    pack_voltage: Floats
+    heat: Floats
+
+
+@dataclass(frozen=True, slots=True)
+class Unit:
+    """A motor behind a control, and what it turns. ``density`` is of the water or air that it pushes."""
+
+    windings: Windings
+    curve: OpenWater
+    density: KilogramsPerCubicMetre
+    control: Ohms = 0.0
+
+
+@formula("K_t = 60 / (2 pi k_V)", OHM, "any permanent-magnet motor")
+def torque_constant(kv: Ratio) -> Ratio:
+    """Torque per ampere, N m/A."""
+    return 60 / (2 * math.pi * kv)
+
+
+@formula("Q = K_t (I - I_0)", OHM, "any permanent-magnet motor")
+def shaft_torque(windings: Windings, current: Amperes) -> NewtonMetres:
+    """Torque that leaves the shaft at a current."""
+    return torque_constant(windings.kv) * (current - windings.idle_current)
+
+
+@formula("I_pack = (E - U) / R; units' currents sum to it", OHM, "control feeding on the average of its pulses: U_m = d U, I_pack = d I_m")
+def solve(units: tuple[Unit, ...], throttle: Floats, speed: Floats, supply: Supply) -> tuple[Running, ...]:
+    """All units of one pack at throttles (0 to 1) and speeds through the stream (m/s), which broadcast to one shape.
+
+    For a voltage at the pack's terminals each unit has one answer: what the motor gives falls with the turns, what the propulsor
+    asks rises. The currents of all rise with that voltage and what the pack gives falls, so that one voltage fits; both are closed
+    in on between two ends, which cannot end in another root. A control does not brake: the motor's current is never below nothing.
+    """
+    throttle, speed = (np.asarray(a, dtype=np.float64) for a in np.broadcast_arrays(throttle, speed))
+    if supply.resistance <= 0:
+        return tuple(_unit(u, throttle, speed, np.full(speed.shape, supply.open_voltage)) for u in units)
+
+    def spare(bus: Floats) -> Floats:
+        drawn: Floats = np.zeros(speed.shape)
+        for unit, count in Counter(units).items():
+            drawn = drawn + count * throttle * _current(unit, throttle * bus, _turns(unit, throttle, speed, bus))
+        return np.asarray(supply.open_voltage - bus - supply.resistance * drawn)
+
+    bus = roots(spare, np.zeros(speed.shape), np.full(speed.shape, supply.open_voltage), 1e-12 * supply.open_voltage)
+    known = {u: _unit(u, throttle, speed, bus) for u in units}
+    return tuple(known[u] for u in units)
+
+
+def stalled(unit: Unit, throttle: Ratio, supply: Supply) -> tuple[Amperes, Amperes]:
+    """The motor's and the pack's current with the shaft held: I = d E / (R + d² R_pack)."""
+    inside = unit.windings.resistance + unit.control
+    current = throttle * supply.open_voltage / (inside + throttle**2 * supply.resistance)
+    return current, throttle * current
+
+
+def _current(unit: Unit, voltage: Floats, turns: Floats) -> Floats:
+    w = unit.windings
+    return np.maximum(voltage - turns * w.gear * 60 / w.kv, 0.0) / (w.resistance + unit.control)
+
+
+def _turns(unit: Unit, throttle: Floats, speed: Floats, bus: Floats) -> Floats:
+    """Where the motor's torque is what the propulsor asks; 0 where the motor cannot turn itself."""
+    w, voltage = unit.windings, throttle * bus
+    per_ampere = torque_constant(w.kv) * w.gear
+
+    def spare(n: Floats) -> Floats:
+        given = per_ampere * (_current(unit, voltage, n) - w.idle_current)
+        return np.asarray(given - torque_at(unit.curve, n, speed, unit.density))
+
+    # the stream itself can turn a propulsor faster than the motor would
+    high = voltage * w.kv / 60 / w.gear + 2 * speed / (unit.curve.diameter * unit.curve.advance[-1]) + 1e-6
+    return roots(spare, np.zeros(speed.shape), high, 1e-13 * per_ampere)
+
+
+def _unit(unit: Unit, throttle: Floats, speed: Floats, bus: Floats) -> Running:
+    w = unit.windings
+    turns = _turns(unit, throttle, speed, bus)
+    current = _current(unit, throttle * bus, turns)
+    loss = current**2 * (w.resistance + unit.control) + np.minimum(w.idle_current, current) * turns * w.gear * 60 / w.kv
+    return Running(
+        thrust=thrust_at(unit.curve, turns, speed, unit.density),
+        turns=turns,
+        torque=torque_at(unit.curve, turns, speed, unit.density),
+        motor_current=current,
+        motor_voltage=throttle * bus,
+        pack_current=throttle * current,
+        pack_voltage=bus,
+        heat=loss,
+    )

@@ -9,7 +9,8 @@ import pytest
 from tests.core.test_righting import exact_box_arm
 from tests.exchange.test_boat_file import PLAIN, changed, with_mesh, write_count, write_with_hole
 from yarekeel.cli import commands
-from yarekeel.exchange.boat_file import FORMAT
+from yarekeel.demo.boats import dabchick
+from yarekeel.exchange.boat_file import FORMAT, write
 
 
 def run(monkeypatch, capsys, *words: str) -> tuple[int, str, str]:
@@ -105,3 +106,21 @@ def test_bad_meshes_are_one_sentence_and_exit_2(tmp_path, monkeypatch, capsys, w
 
 def test_format_word_is_the_documented_one():
     assert PLAIN["format"] == FORMAT
+
+
+def test_thrust_json_and_its_refusals(tmp_path, monkeypatch, capsys):
+    path = boat(tmp_path, write(dabchick()))
+    code, out, _ = run(monkeypatch, capsys, "thrust", path, "--throttle", "50", "--speeds", "0:1:0.5", "--json")
+    rows = json.loads(out)["points"]
+    assert code == 0
+    assert [r["speed_ms"] for r in rows] == [0, 0.5, 1.0]
+    assert set(rows[0]) == {"speed_ms", "thrust_n", "rpm", "current_a", "volts", "power_w"}
+    full = json.loads(run(monkeypatch, capsys, "thrust", path, "--speeds", "0:0:1", "--json")[1])["points"]
+    assert 0 < rows[0]["thrust_n"] < full[0]["thrust_n"]
+    assert full[0]["volts"] == pytest.approx(11.1 - 0.02 * full[0]["current_a"])  # the pack's sag, by hand
+    assert "turns/min" in run(monkeypatch, capsys, "thrust", path)[1]
+    for words in (("--throttle", "120"), ("--speeds", "0:6"), ("--speeds", "-1:2:1")):
+        code, _, told = run(monkeypatch, capsys, "thrust", path, *words)
+        assert code == 2
+        assert told.startswith("yare-keel: ")
+        assert "Traceback" not in told

@@ -84,7 +84,7 @@ def test_drive_sums_by_hand():
         (Motor("l", 3.0, (0, 0.1, 0.02), 8.0), Motor("r", 1.0, (0, -0.1, 0.06), 4.0)),
         Battery(12.0, 4.0, 10.0, 0.05),
     )
-    s = drive_sums(drive, 4.0)
+    s = drive_sums(drive, 4.0, 999.1, 1.14e-6)
     assert s.thrust_to_weight == pytest.approx(4.0 / (4.0 * 9.80665))
     assert s.line_height == pytest.approx((3 * 0.02 + 1 * 0.06) / 4)
     assert s.limit_current == pytest.approx(40.0)

@@ -298,3 +298,15 @@ def test_the_yard_says_the_gravest_verdict_of_all_stages(client: TestClient, dem
     card = text[text.index("Too long") :]
     assert "Misses the brief on length to carry" in card[: card.index("Duplicate")]
     assert f"/boats/{boat}/" in text
+
+
+def test_choosing_what_a_motor_turns_shows_its_parts(client: TestClient, demo_yard):
+    answer = look(client, "drive", {"path": "drive.motors.0.propulsor.kind", "text": "water_propeller"}).json()
+    assert "form" in answer["parts"]
+    assert "Pull over speed" in answer["parts"]["live"]
+    assert 'data-path="drive.motors.0.propulsor.pitch_m"' in answer["parts"]["form"] or "drive.motors.0.propulsor.pitch_m" in str(answer)
+    on = demo_yard.revision(2, "B").snapshot
+    refused = look(client, "drive", {"path": "drive.motors.0.electric.kv", "text": "0"}, on=on)
+    assert refused.status_code < 500
+    assert "kv" in refused.text
+    assert demo_yard.revision(2, "B").design.drive.motors[0].propulsor.kind == "water_propeller"

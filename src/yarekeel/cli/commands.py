@@ -7,6 +7,7 @@ import sys
 from pathlib import Path
 from typing import Annotated, Any
 
+import numpy as np
 import typer
 
 from yarekeel.core.errors import InvalidInput, YareKeelError
@@ -17,6 +18,7 @@ from yarekeel.core.stability.righting import righting_curve
 from yarekeel.exchange import boat_file
 from yarekeel.stages.afloat import afloat as float_stage
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.drive.speeds import points as drive_points
 from yarekeel.stages.judging.report import report
 from yarekeel.units import SYSTEMS, System, said, say
 
@@ -164,13 +166,54 @@ def gz_command(
         print(f"From {math.degrees(curve.stopped):.1f}° on no trim short of standing on end balances it.")
 
 
+@app.command("thrust")
+def thrust_command(
+    boat: BoatArgument,
+    throttle: Annotated[float, typer.Option(help="Percent, 0 to 100.")] = 100.0,
+    speeds: Annotated[str, typer.Option(help="FROM:TO:STEP in m/s.")] = "0:6:0.5",
+    as_json: JsonOption = False,
+) -> None:
+    """What the motors give at each speed: thrust, turns, current, voltage and power."""
+    if not 0 <= throttle <= 100:
+        raise InvalidInput("throttle", "Option --throttle must be a percentage from 0 to 100.")
+    asked = _range(speeds, "speeds", "m/s, such as 0:6:0.5, rising, from 0 to 100", 0, 100)
+    points = drive_points(boat_file.load(boat).design, throttle / 100, np.array(asked))
+    if as_json:
+        rows = [
+            {
+                "speed_ms": p.speed,
+                "thrust_n": p.thrust,
+                "rpm": p.rpm,
+                "current_a": p.current,
+                "volts": p.volts,
+                "power_w": p.power,
+            }
+            for p in points
+        ]
+        print(json.dumps({"points": rows}, indent=1, allow_nan=False))
+        return
+    print("   speed     thrust  turns/min   current  voltage    power")
+    for p in points:
+        rest = (
+            ""
+            if p.rpm is None or p.volts is None or p.power is None
+            else f"{p.rpm:11.0f}{p.current:8.1f} A{p.volts:7.2f} V{p.power:7.0f} W"
+        )
+        print(f"{p.speed:6.2f} m/s{p.thrust:8.2f} N{rest}")
+
+
 def _angles(text: str) -> list[float]:
-    wanted = InvalidInput("angles", "Option --angles must be FROM:TO:STEP in degrees, such as 0:90:5, rising, from -180 to 180.")
+    return _range(text, "angles", "degrees, such as 0:90:5, rising, from -180 to 180", -180, 180)
+
+
+def _range(text: str, option: str, what: str, least: float, most: float) -> list[float]:
+    """The numbers of FROM:TO:STEP. Raises InvalidInput."""
+    wanted = InvalidInput(option, f"Option --{option} must be FROM:TO:STEP in {what}.")
     try:
         start, stop, step = (float(part) for part in text.split(":"))
     except ValueError:
         raise wanted from None
-    if not (-180 <= start <= stop <= 180 and step > 0 and math.isfinite(step)) or (stop - start) / step > MOST_ANGLES:
+    if not (least <= start <= stop <= most and step > 0 and math.isfinite(step)) or (stop - start) / step > MOST_ANGLES:
         raise wanted
     return [start + k * step for k in range(int((stop - start) / step + 1e-9) + 1)]
 

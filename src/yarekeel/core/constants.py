@@ -1,6 +1,6 @@
 """Constants of nature and of the trade, each with where it comes from."""
 
-from yarekeel.core.quantities import Ratio
+from yarekeel.core.quantities import KilogramsPerCubicMetre, Ratio
 
 STANDARD_GRAVITY = 9.80665
 """m/s2. 3rd General Conference on Weights and Measures (1901), a definition."""
@@ -10,3 +10,9 @@ HULL_SPEED_FROUDE: Ratio = 0.40
 
 USABLE_CAPACITY: Ratio = 0.80
 """Share of a lithium pack's rated capacity that is planned with (common practice)."""
+
+AIR_DENSITY: KilogramsPerCubicMetre = 1.225
+"""The standard atmosphere at sea level (ISO 2533:1975)."""
+
+FRESH_DENSITY: KilogramsPerCubicMetre = 999.1
+"""Fresh water at 15 °C (ITTC 7.5-02-01-03), where a rating does not say in which water it was taken."""

@@ -14,7 +14,8 @@ from yarekeel.core.geometry.families.offsets import Change, Station
 from yarekeel.core.geometry.families.pontoon import Pontoon
 from yarekeel.core.geometry.families.strut import Strut
 from yarekeel.core.geometry.families.submersible import Submersible
-from yarekeel.core.propulsion.drive import Battery, Drive, Motor
+from yarekeel.core.propulsion.drive import Battery, Drive, ElectricMotor, Motor
+from yarekeel.core.propulsion.propulsors.water_propeller import WaterPropeller
 from yarekeel.core.propulsion.sail import Sail
 from yarekeel.core.quantities import Point
 from yarekeel.core.stability.tipping import Tipping
@@ -165,7 +166,20 @@ def dabchick() -> Design:
             WeightItem("Camera and lamp", 0.430, (0.830, 0.0, 0.060), "data"),
             WeightItem("Receiver and wiring", 0.310, (0.420, 0.0, 0.085), "guessed", group="electrics"),
         ),
-        drive=Drive((Motor("Motor", 9.0, (0.01, 0.0, 0.060), 11.0, "rated"),), Battery(11.1, 8.0, 20.0, 0.02)),
+        drive=Drive(
+            (
+                Motor(
+                    "Motor",
+                    9.0,
+                    (0.01, 0.0, 0.060),
+                    3.5,
+                    "rated",
+                    ElectricMotor(450.0, 0.12, 0.8, control_ohm=0.006, most_current_a=20.0),
+                    WaterPropeller(0.045, 0.040, 3, 0.5),
+                ),
+            ),
+            Battery(11.1, 8.0, 20.0, 0.02),
+        ),
     )
     tank = tank_for(Craft(design), inlet_out=0.025)
     return dataclasses.replace(design, compartments=(tank,))

@@ -97,7 +97,7 @@ def panel(
         return bottom - (v - low_y) / (high_y - low_y) * frame.height
 
     parts = []
-    for value, label in _ticks(low_y, high_y, y.si, max(2, int(frame.height / 42))):
+    for value, label in _ticks(low_y, high_y, y.si, max(3, int(frame.height / 32))):
         parts += [
             svg.line(frame.left, py(value), right, py(value), "grid"),
             svg.text(frame.left - 6, py(value) + 4, label, "axis-text", "end"),

@@ -5,7 +5,7 @@ Its field names are those of ``stages.design``. ``read`` forgives nothing silent
 
 import dataclasses
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import cache, lru_cache
 from pathlib import Path
 from typing import Any, cast
@@ -16,6 +16,8 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.envelope import outer_skin
 from yarekeel.core.geometry.families import FAMILIES, MeshFile, Shape
 from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.propulsion.drive import Motor
+from yarekeel.core.propulsion.propulsors import PROPULSORS
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.recipes import RECIPES
 from yarekeel.exchange import mesh_in
@@ -23,7 +25,7 @@ from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Design
 
 FORMAT = "yare-keel-boat"
-VERSION = 4
+VERSION = 5
 LARGEST_FILE = 4_000_000
 """Bytes; thousands of weights fit."""
 
@@ -41,10 +43,10 @@ def read(data: Any) -> Design:
         raise InvalidInput("format", f'Field format must be "{FORMAT}".')
     if data.get("version") == 1:
         data = _from_first(data)
-    if data.get("version") in (2, 3):  # they had fewer fields (no compartments, no plain tests); the rest is the same
+    if data.get("version") in (2, 3, 4):  # they had fewer fields (no compartments, no plain tests, no propulsors); the rest is the same
         data = {**data, "version": VERSION}
     if data.get("version") != VERSION:
-        raise InvalidInput("version", f"Field version must be {VERSION}, 3, 2 or 1; this program reads no other.")
+        raise InvalidInput("version", f"Field version must be {VERSION}, or 1 to 4 of before; this program reads no other.")
     for name in ("name", "water", "bodies", "weights"):
         if name not in data:
             raise InvalidInput(name, f"Field {name} is missing; a boat file needs name, water, bodies and weights.")
@@ -55,6 +57,8 @@ def read(data: Any) -> Design:
     rest["bodies"] = bodies
     if isinstance(rest["weights"], list):
         rest["weights"] = [_weight(w, f"weights.{n}") for n, w in enumerate(rest["weights"])]
+    if isinstance(rest.get("drive"), dict) and isinstance(rest["drive"].get("motors"), list):
+        rest["drive"] = {**rest["drive"], "motors": [_motor(m, f"drive.motors.{n}") for n, m in enumerate(rest["drive"]["motors"])]}
     design = _validated(_adapter(Design), rest, "")
     assert isinstance(design, Design)
     _refuse_unknown(data, write(design), "")
@@ -80,14 +84,24 @@ def _from_first(data: dict[str, Any]) -> dict[str, Any]:
 
 def _weight(data: Any, at: str) -> Any:
     """A line of the list, with its recipe built where it has one."""
-    if not isinstance(data, dict) or not isinstance(data.get("recipe"), dict):
+    return _with_kind(data, at, "recipe", RECIPES, WeightItem)
+
+
+def _motor(data: Any, at: str) -> Any:
+    """A motor, with what it turns built where that is said."""
+    return _with_kind(data, at, "propulsor", PROPULSORS, Motor)
+
+
+def _with_kind(data: Any, at: str, name: str, kinds: Mapping[str, Any], whole: Any) -> Any:
+    """A ``whole`` whose field ``name`` is one of several kinds, built by the kind that it names."""
+    if not isinstance(data, dict) or not isinstance(data.get(name), dict):
         return data
-    recipe = data["recipe"]
-    family = RECIPES.get(recipe["kind"]) if isinstance(recipe.get("kind"), str) else None
+    part = data[name]
+    family = kinds.get(part["kind"]) if isinstance(part.get("kind"), str) else None
     if family is None:
-        raise InvalidInput(f"{at}.recipe.kind", f"Field {at}.recipe.kind must be one of {', '.join(RECIPES)}.")
-    built = _validated(_adapter(family), {k: v for k, v in recipe.items() if k != "kind"}, f"{at}.recipe")
-    return _validated(_adapter(WeightItem), {**data, "recipe": built}, at)
+        raise InvalidInput(f"{at}.{name}.kind", f"Field {at}.{name}.kind must be one of {', '.join(kinds)}.")
+    built = _validated(_adapter(family), {k: v for k, v in part.items() if k != "kind"}, f"{at}.{name}")
+    return _validated(_adapter(whole), {**data, name: built}, at)
 
 
 def _refuse_unknown(given: Any, known: Any, at: str) -> None:
@@ -164,6 +178,9 @@ def write(design: Design) -> dict[str, Any]:
         out["shape"] = {"kind": body.shape.kind, **out["shape"]}
         if isinstance(body.shape, MeshFile):
             del out["shape"]["mesh"], out["shape"]["walls"]
+    for motor, line in zip(design.drive.motors, data["drive"]["motors"], strict=True):
+        if motor.propulsor is not None:
+            line["propulsor"] = {"kind": motor.propulsor.kind, **line["propulsor"]}
     for item, line in zip(design.weights, data["weights"], strict=True):
         if item.recipe is not None:
             line["recipe"] = {"kind": item.recipe.kind, **line["recipe"]}
@@ -261,7 +278,7 @@ def schema() -> dict[str, Any]:
         one["required"] = ["kind", *one.get("required", [])]
         one["additionalProperties"] = False
         shapes[family.__name__] = one
-    for kind, recipe in RECIPES.items():
+    for kind, recipe in {**RECIPES, **PROPULSORS}.items():
         one = TypeAdapter(recipe).json_schema()
         one["properties"] = {"kind": {"const": kind}, **one["properties"]}
         one["required"] = ["kind", *one.get("required", [])]

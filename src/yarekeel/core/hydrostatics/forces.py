@@ -10,7 +10,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yarekeel.core.constants import STANDARD_GRAVITY
+from yarekeel.core.constants import AIR_DENSITY, STANDARD_GRAVITY
 from yarekeel.core.errors import BoatSinks, Unsolved, YareKeelError
 from yarekeel.core.formulas import formula
 from yarekeel.core.geometry.attitude import Attitude
@@ -22,8 +22,6 @@ from yarekeel.core.hydrostatics.inside import Laden
 from yarekeel.core.quantities import Kilograms, KilogramsPerCubicMetre, Metres, MetresPerSecond, Newtons, Point, Ratio, SquareMetres
 from yarekeel.core.sources import HOERNER_1965
 
-AIR_DENSITY = 1.225
-"""kg/m3, the standard atmosphere at sea level (ISO 2533:1975)."""
 MOST_TURNS = 200
 SETTLED = 1e-10
 """rad and boat sizes by which the attitude may still change."""

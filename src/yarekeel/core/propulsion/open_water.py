@@ -4,6 +4,7 @@ Everything that turns in water or air follows T = rho n² D⁴ K_T(J), Q = rho n
 that gives its two curves; the solver knows nothing else of it.
 """
 
+import math
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -12,7 +13,7 @@ import numpy as np
 from yarekeel.core.formulas import formula
 from yarekeel.core.propulsion.b_series import AREA, BLADES, PITCH, REYNOLDS, thrust_coefficient, torque_coefficient
 from yarekeel.core.propulsion.blades import blade_coefficients
-from yarekeel.core.quantities import Floats, KilogramsPerCubicMetre, Metres, Ratio, SquareMetres
+from yarekeel.core.quantities import Floats, Hertz, KilogramsPerCubicMetre, Metres, Ratio, SquareMetres, SquareMetresPerSecond
 from yarekeel.core.sources import COMMON_PRACTICE, ITTC_1978, RANKINE_FROUDE
 
 ADVANCES = np.concatenate((np.linspace(0, 1.0, 41), np.linspace(1.05, 2.0, 20)))
@@ -76,6 +77,12 @@ def small_screw(reynolds: Ratio, pitch_ratio: Ratio, area_ratio: Ratio) -> tuple
     drag = 2 * (1 + 2 * SECTION_THICKNESS) * 0.044 * (min(max(reynolds, 3e4), REYNOLDS) ** (-1 / 6) - REYNOLDS ** (-1 / 6))
     chords = area_ratio * 2.0  # all chords at three quarters of the radius over the diameter: near twice the area ratio
     return 0.3 * drag * pitch_ratio * chords, 0.25 * drag * chords
+
+
+@formula("Re = c 0.75 pi n D / nu, c = 2 D (A_E/A_0) / Z", ITTC_1978, "at three quarters of the radius, standing still")
+def blade_reynolds(diameter: Metres, area_ratio: Ratio, blades: int, turns: Hertz, viscosity: SquareMetresPerSecond) -> Ratio:
+    """Reynolds number of a blade."""
+    return 2 * diameter * area_ratio / blades * 0.75 * math.pi * turns * diameter / viscosity
 
 
 @lru_cache(maxsize=256)

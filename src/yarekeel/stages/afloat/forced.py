@@ -16,6 +16,7 @@ from yarekeel.core.propulsion.sail import effort
 from yarekeel.core.quantities import Kilograms, Metres, MetresPerSecond, Newtons, Point, Ratio, SquareMetres
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.fitted import pulls_of
 from yarekeel.stages.design.limits import limit_always
 
 STEPS = 10
@@ -63,8 +64,8 @@ class ForcedAssessment:
 
 def pushes_of(craft: Craft, forces: Forces) -> tuple[AppliedForce, ...]:
     """The forces one by one, with where they act."""
-    running = [m for m in craft.design.drive.motors if m.thrust_n * forces.throttle]
-    out = [AppliedForce(m.name, m.at_m, (m.thrust_n * forces.throttle, 0.0, 0.0), True) for m in running]
+    pulls = pulls_of(craft.design, forces.throttle)
+    out = [AppliedForce(m.name, m.at_m, (t, 0.0, 0.0), True) for m, t in zip(craft.design.drive.motors, pulls, strict=True) if t]
     if forces.tow:
         out.append(AppliedForce("tow line", forces.tow_at, (-forces.tow, 0.0, 0.0)))
     if forces.hand:
@@ -186,7 +187,7 @@ def _ends(craft: Craft, free: Afloat, pushed: Afloat) -> Ends:
 
 @kept
 def _over_throttle(craft: Craft, forces: Forces) -> tuple[tuple[Ratio, float | None], ...]:
-    if not any(m.thrust_n for m in craft.design.drive.motors):
+    if not any(pulls_of(craft.design)):
         return ()
     if forces.throttle != 0.0:
         return _over_throttle(craft, dataclasses.replace(forces, throttle=0.0))

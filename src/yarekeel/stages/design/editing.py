@@ -10,6 +10,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, MeshFile, is_open
 from yarekeel.core.parameters import parameters_of
 from yarekeel.core.propulsion.drive import Battery, Motor
+from yarekeel.core.propulsion.propulsors import PROPULSORS
 from yarekeel.core.propulsion.sail import Sail
 from yarekeel.core.quantities import Kilograms, Ratio
 from yarekeel.core.stability.inclining import Shift
@@ -211,12 +212,27 @@ def _known(rows: Callable[[Design], Sequence[Any]], number: str, craft: Craft) -
     return int(number) < len(rows(craft.design))
 
 
+def _with_propulsor(craft: Craft, number: str, kind: str) -> Design:
+    """What a motor turns, of another kind; none leaves it with the pull that was typed. A battery comes with the first."""
+    path = f"drive.motors.{number}.propulsor"
+    now = value_at(craft.design, path)
+    if now is not None and now.kind == kind:
+        return craft.design
+    if not kind:
+        return with_value(craft.design, path, None)
+    if kind not in PROPULSORS:
+        raise InvalidInput(f"{path}.kind", f"Choose one of: {', '.join(p.title for p in PROPULSORS.values())}.")
+    changed = with_value(craft.design, path, PROPULSORS[kind]())
+    return changed if changed.drive.battery else with_value(changed, "drive.battery", Battery())
+
+
 _GOES_ALONG: tuple[tuple[re.Pattern[str], Callable[..., Design | None]], ...] = (
     (re.compile(r"brief\.kind"), lambda craft, value: _with_kind(craft.design, value)),
     (
         re.compile(r"(bodies\.(\d{1,3})\.shape)\.kind"),
         lambda craft, value, path, number: refitted(craft.design, _set(craft, path, _family(craft.design, int(number), value))),
     ),
+    (re.compile(r"drive\.motors\.(\d{1,3})\.propulsor\.kind"), lambda craft, value, n: _with_propulsor(craft, n, value)),
     (
         re.compile(r"materials\.(\d{1,3})\.density"),
         lambda craft, value, n: _density(craft.design, int(n), value) if _known(lambda d: d.materials, n, craft) else None,

@@ -1,12 +1,15 @@
 """Drive: thrust against weight, current against the battery, and the thrust line against the centre of gravity."""
 
+import math
 from dataclasses import dataclass
 
 from yarekeel.core.findings import Finding, Remedy
-from yarekeel.core.propulsion.drive import DriveSums, drive_sums
-from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
+from yarekeel.core.propulsion.drive import DriveSums
+from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS, OHM
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.fitted import sums_of
 from yarekeel.stages.design.limits import limit_always
+from yarekeel.stages.drive.speeds import over_speed
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,7 +23,7 @@ class DriveAssessment:
 def assess(craft: Craft) -> DriveAssessment:
     """Thrust to weight by the brief, the battery's limits, and where the thrust line runs."""
     drive, brief = craft.design.drive, craft.design.brief
-    sums = drive_sums(drive, craft.mass)
+    sums = sums_of(craft.design, craft.mass)
     if not drive.motors:
         none = Finding(
             "drive.none",
@@ -37,7 +40,8 @@ def assess(craft: Craft) -> DriveAssessment:
         "current": sums.current,
     }
     limit = limit_always(brief, "thrust")
-    word = limit.severity(sums.thrust_to_weight, sums.thrust_to_weight * craft.total.half_width / craft.mass)
+    off = math.hypot(craft.total.half_width / craft.mass, sums.thrust_spread / sums.thrust if sums.thrust else 0.0)
+    word = limit.severity(sums.thrust_to_weight, sums.thrust_to_weight * off)
     findings = [
         Finding(
             "drive.thrust_to_weight",
@@ -49,6 +53,7 @@ def assess(craft: Craft) -> DriveAssessment:
             remedies=() if word != "fails" else (Remedy("Lose weight, or a larger propeller", "weights"),),
         )
     ]
+    findings += _parts(craft)
     if sums.limit_current is not None and sums.current > 0:
         findings.append(_battery(values | {"limit": sums.limit_current, "share": sums.current / sums.limit_current}))
     elif sums.current > 0:
@@ -95,6 +100,49 @@ def assess(craft: Craft) -> DriveAssessment:
         )
     )
     return DriveAssessment(sums, tuple(findings))
+
+
+def _parts(craft: Craft) -> list[Finding]:
+    """What is said of each motor whose pull is worked out from its parts."""
+    out: list[Finding] = []
+    drive = craft.design.drive
+    for motor, curves in zip(drive.motors, over_speed(craft.design), strict=True):
+        if curves is None or motor.propulsor is None:
+            continue
+        out += motor.propulsor.findings()
+        current, most = float(curves.running.motor_current[0]), motor.electric.most_current_a
+        values: dict[str, float | str] = {
+            "name": motor.name,
+            "low": float(curves.running.thrust[0]) - curves.band,
+            "high": float(curves.running.thrust[0]) + curves.band,
+            "turns": float(curves.running.turns[0]) * 60,
+            "ends": curves.speeds[-1],
+            "current": current,
+            "most": most,
+        }
+        out.append(
+            Finding(
+                "drive.from_parts",
+                "note",
+                "{name} pulls {low:force} to {high:force} from rest",
+                "About {turns:count} turns a minute, {current:current}; no more push from {ends:speed} on.",
+                source=motor.propulsor.law,
+                values=values,
+            )
+        )
+        if most and current > most:
+            out.append(
+                Finding(
+                    "drive.motor_over",
+                    "fails",
+                    "{name} draws more than it stands",
+                    "{current:current} at full throttle from rest; motor or control stand {most:current}.",
+                    source=OHM,
+                    values=values,
+                    remedies=(Remedy("Less pitch, a smaller propeller, fewer cells or a larger control", "drive"),),
+                )
+            )
+    return out
 
 
 def _battery(values: dict[str, float | str]) -> Finding:

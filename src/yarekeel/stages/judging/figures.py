@@ -16,13 +16,14 @@ from yarekeel.core.errors import NoRest
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
 from yarekeel.core.hydrostatics.afloat import Afloat, Outputs, float_boat, spread_of
-from yarekeel.core.propulsion.drive import DriveSums, drive_sums
+from yarekeel.core.propulsion.drive import DriveSums
 from yarekeel.core.quantities import Kilograms, Metres, Radians
 from yarekeel.core.resistance.friction import friction, hull_speed
 from yarekeel.stages.afloat import swamped
 from yarekeel.stages.afloat.afloat import FloatAssessment
 from yarekeel.stages.afloat.forced import rail_at
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.fitted import sums_of
 from yarekeel.stages.stability import plain_tests, stability
 from yarekeel.stages.stability.plain_tests import Tested
 from yarekeel.stages.stability.rolling import period_of
@@ -100,7 +101,7 @@ class Figures:
     @cached_property
     def drive(self) -> DriveSums:
         """The sums of its motors, for all that it carries, liquids too."""
-        return drive_sums(self.craft.design.drive, self.craft.mass)
+        return sums_of(self.craft.design, self.craft.mass)
 
     def extent(self, axis: int) -> Metres:
         """Length, beam or depth over all."""

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
-from yarekeel.core.propulsion.drive import drive_sums
 from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Radians, SquareMetres
 from yarekeel.core.resistance.friction import friction, hull_speed
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, ITTC_1957, MECHANICS
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.fitted import sums_of
 
 SPEED_STEPS = 12
 
@@ -58,7 +58,7 @@ def assess(craft: Craft) -> UnderwayAssessment:
             values={"drag": curve[-1][1], "area": wetted},
         ),
     ]
-    sums = drive_sums(craft.design.drive, boat.mass)
+    sums = sums_of(craft.design, boat.mass)
     trim = None
     if sums.line_height is not None and boat.gm_longitudinal > 0:
         lever = boat.buoyancy[2] - sums.line_height

@@ -6,6 +6,7 @@ from typing import Any
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, MeshFile, Offsets
 from yarekeel.core.parameters import NAMES, NUMBERED, Parameter
+from yarekeel.core.propulsion.propulsors import PROPULSORS
 from yarekeel.core.weights.materials import KINDS, MATERIALS
 from yarekeel.stages.design import listing
 from yarekeel.stages.design.design import Design, parameter_at, value_at
@@ -41,6 +42,8 @@ def spec_of(design: Design, path: str) -> Spec:
     if last == "kind" and whole.endswith(".shape"):
         own: Choices = (("mesh", MeshFile.title),) if isinstance(value_at(design, whole), MeshFile) else ()
         return Spec("Family", "choice", (*FAMILY_CHOICES, *own))
+    if last == "kind" and whole.endswith(".propulsor"):
+        return Spec("Known by", "choice", (("", "its pull alone"), *((k, f.title) for k, f in PROPULSORS.items())))
     p = parameter_at(design, path)
     if p.kind in NAMES or p.kind in NUMBERED:
         return Spec(p.label, "choice", _choices(design, path, p), numbered=p.kind in NUMBERED)

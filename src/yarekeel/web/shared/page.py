@@ -7,12 +7,12 @@ from yarekeel.core.errors import InvalidInput, YareKeelError
 from yarekeel.core.findings import Finding
 from yarekeel.core.geometry.wetted import waterline_length
 from yarekeel.core.kept import kept
-from yarekeel.core.propulsion.drive import drive_sums
 from yarekeel.core.quantities import Kilograms, Radians
 from yarekeel.core.resistance.friction import hull_speed
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
+from yarekeel.stages.design.fitted import sums_of
 from yarekeel.store.records import Boat, Revision, letter_of
 from yarekeel.units import SYSTEMS, System, WordedFinding, band, number_within, said, say, unit_for
 
@@ -244,7 +244,7 @@ def _states(boat: Boat, revision: Revision, design: Design, system: System) -> t
         tips = "unstable upright" if at.is_unsteady else f"GM {say(at.gm_transverse, 'length', system)}"
         runs = f"free to {say(hull_speed(waterline_length(craft.hull.mesh, at.attitude)), 'speed', system)}"
     motors = design.drive.motors
-    push = f"thrust/weight {say(drive_sums(design.drive, mass).thrust_to_weight, 'ratio', system)}" if motors and mass else "no motor yet"
+    push = f"thrust/weight {say(sums_of(design, mass).thrust_to_weight, 'ratio', system)}" if motors and mass else "no motor yet"
     trials = sum(len(r.trials) for r in boat.revisions)
     return (
         f"up to {say(design.brief.target_mass_kg, 'mass', system)}",

@@ -2,15 +2,23 @@
 
 from dataclasses import dataclass
 
-from yarekeel.core.propulsion.drive import DriveSums
+import numpy as np
+from markupsafe import Markup
+
+from yarekeel.core.parameters import parameters_of
+from yarekeel.core.propulsion.drive import DriveSums, Motor
+from yarekeel.drawing.plots import Axis, Trace, plot
 from yarekeel.stages.drive import drive
-from yarekeel.units import WordedFinding
+from yarekeel.stages.drive.speeds import OverSpeed, over_speed
+from yarekeel.units import WordedFinding, band
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
-from yarekeel.web.shared.page import Readout
+from yarekeel.web.shared.page import Reader, Readout
 from yarekeel.web.stages.page_request import PageRequest
 
 PARTS = ("live", "side", "form")
+TYPED = ("thrust_n", "current_a", "known")
+"""Columns that a motor whose pull is worked out has no use for."""
 MOTOR_COLUMNS = ("name", "thrust_n", "current_a", "known", "at_m.0", "at_m.1", "at_m.2")
 
 
@@ -19,6 +27,10 @@ class MotorRow:
     path: str
     name: str
     fields: tuple[Field, ...]
+    title: str
+    turns: Field
+    propulsor: tuple[Field, ...]
+    electric: tuple[Field, ...]
 
 
 @dataclass(frozen=True)
@@ -29,27 +41,25 @@ class DriveView:
     battery: tuple[Field, ...]
     readouts: tuple[Readout, ...]
     findings: tuple[WordedFinding, ...]
+    charts: tuple[Markup, ...]
     now: AfloatNow
 
 
 def view(asked: PageRequest) -> DriveView:
     """Fields and sums; empty while the boat weighs nothing."""
     design = asked.design
-    motors = tuple(
-        MotorRow(f"drive.motors.{n}", m.name, tuple(asked.field(f"drive.motors.{n}.{c}") for c in MOTOR_COLUMNS))
-        for n, m in enumerate(design.drive.motors)
-    )
+    motors = tuple(_motor_row(asked, n, m) for n, m in enumerate(design.drive.motors))
     battery: tuple[Field, ...] = ()
     if design.drive.battery:
         battery = (
             asked.field("drive.battery.voltage_v", "open circuit, as charged"),
             asked.field("drive.battery.capacity_ah", "as on the label"),
             asked.field("drive.battery.c_rating", "as on the label; labels are optimistic"),
-            asked.field("drive.battery.resistance_ohm", "0 if you do not know it"),
+            asked.field("drive.battery.resistance_ohm", "0 if you do not know it: then as such packs have"),
         )
     now = afloat_now(design, asked.reader)
     if not any(w.mass_kg > 0 for w in asked.craft.items):
-        return DriveView(empty=True, sealed=asked.sealed, motors=motors, battery=battery, readouts=(), findings=(), now=now)
+        return DriveView(empty=True, sealed=asked.sealed, motors=motors, battery=battery, readouts=(), findings=(), charts=(), now=now)
     result = drive.assess(asked.craft)
     readouts = _readouts(asked, result, result.sums) if result.sums and design.drive.motors else ()
     return DriveView(
@@ -59,8 +69,52 @@ def view(asked: PageRequest) -> DriveView:
         battery=battery,
         readouts=readouts,
         findings=asked.reader.findings(result.findings),
+        charts=_charts(asked),
         now=now,
     )
+
+
+def _motor_row(asked: PageRequest, number: int, motor: Motor) -> MotorRow:
+    path, known = f"drive.motors.{number}", motor.propulsor is None
+    columns = [c for c in MOTOR_COLUMNS if known or c not in TYPED]
+    parts, electric = (parameters_of(motor.propulsor), parameters_of(motor.electric)) if motor.propulsor is not None else ((), ())
+    return MotorRow(
+        path=path,
+        name=motor.name,
+        fields=tuple(asked.field(f"{path}.{c}") for c in columns),
+        title=motor.propulsor.title if motor.propulsor is not None else "",
+        turns=asked.field(f"{path}.propulsor.kind", value=motor.propulsor.kind if motor.propulsor is not None else ""),
+        propulsor=tuple(asked.field(f"{path}.propulsor.{p.name}", p.meaning) for p in parts),
+        electric=tuple(asked.field(f"{path}.electric.{p.name}", p.meaning) for p in electric),
+    )
+
+
+def _charts(asked: PageRequest) -> tuple[Markup, ...]:
+    """Pull and current over speed, of the motors whose pull is worked out."""
+    reader, system = asked.reader, asked.reader.system
+    found = [(m, o) for m, o in zip(asked.design.drive.motors, over_speed(asked.design), strict=True) if o is not None]
+    if not found:
+        return ()
+
+    def name(motor: Motor) -> str:
+        return motor.name if len(found) > 1 else ""  # a label tells lines apart
+
+    pulls = [Trace(o.speeds.tolist(), o.running.thrust.tolist(), name(m), words=_words(reader, o)) for m, o in found]
+    edges = [(o, np.maximum(o.running.thrust + side * o.band, 0.0)) for _, o in found for side in (-1, 1)]
+    bands = [Trace(o.speeds.tolist(), edge.tolist(), "", "faint") for o, edge in edges]
+    drawn = [Trace(o.speeds.tolist(), o.running.motor_current.tolist(), name(m)) for m, o in found]
+    speed = Axis(f"speed, {system.speed.label}", system.speed.si, 0.0)
+    force = Axis(system.force.label, system.force.si, 0.0)
+    return (
+        Markup(plot([*pulls, *bands], speed, force, "Pull over speed, full throttle", height=250.0)),
+        Markup(plot(drawn, speed, Axis("A", 1.0, 0.0), "Current over speed, full throttle", height=230.0)),
+    )
+
+
+def _words(reader: Reader, over: OverSpeed) -> list[str]:
+    """What the pointer says along a curve."""
+    pairs = zip(over.speeds.tolist(), over.running.thrust.tolist(), strict=True)
+    return [f"{reader.say(t, 'force')} at {reader.say(v, 'speed')}" for v, t in pairs]
 
 
 def _readouts(asked: PageRequest, result: drive.DriveAssessment, s: DriveSums) -> tuple[Readout, ...]:
@@ -69,7 +123,7 @@ def _readouts(asked: PageRequest, result: drive.DriveAssessment, s: DriveSums) -
     wanted = f"asked {say(brief.thrust_to_weight, 'ratio')}"
     out = [
         reader.figure(label="Thrust to weight", value=s.thrust_to_weight, kind="ratio", note=wanted, tone=word),
-        reader.figure("Thrust from rest", s.thrust, "force", "all motors, full throttle"),
+        _thrust(asked, s),
     ]
     if s.current:
         limit = f"label allows {say(s.limit_current, 'current')}" if s.limit_current else "no battery entered"
@@ -80,3 +134,8 @@ def _readouts(asked: PageRequest, result: drive.DriveAssessment, s: DriveSums) -
         sag = f"; {say(s.load_voltage, 'voltage')} under load" if s.load_voltage is not None else ""
         out.append(Readout("Run time", number, unit, f"full throttle, 80 % of the pack{sag}"))
     return tuple(out)
+
+
+def _thrust(asked: PageRequest, sums: DriveSums) -> Readout:
+    off = f", {band(sums.thrust, sums.thrust_spread, 'force', asked.reader.system)}" if sums.thrust_spread else ""
+    return asked.reader.figure("Thrust from rest", sums.thrust, "force", f"all motors, full throttle{off}", half=sums.thrust_spread)

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from markupsafe import Markup
 
 from yarekeel.drawing import charts
+from yarekeel.stages.design.fitted import pulls_of
 from yarekeel.stages.underway import underway
 from yarekeel.units import WordedFinding
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
@@ -34,7 +35,7 @@ def view(asked: PageRequest) -> UnderwayView:
         return UnderwayView(empty=False, chart=Markup(""), readouts=(), findings=findings, now=now)
     reader = asked.reader
     system, say = reader.system, reader.say
-    thrust = sum(m.thrust_n for m in asked.design.drive.motors)
+    thrust = sum(pulls_of(asked.design))
     readouts = [
         reader.figure("Hull speed", r.hull_speed, "speed", f"Fn 0.40 on {say(r.waterline, 'length')} waterline"),
         reader.figure("Wetted surface", r.wetted, "area", "at rest, waterplane not counted"),

@@ -12,6 +12,7 @@ from yarekeel.drawing.plots import Axis, Mark, Trace, plot
 from yarekeel.stages.afloat import forced
 from yarekeel.stages.afloat.forced import Forces
 from yarekeel.stages.changes.ways import added_float
+from yarekeel.stages.design.fitted import pulls_of
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Answer, Question, Tab, question
@@ -73,7 +74,7 @@ def view(asked: PageRequest) -> Tab:
         )
     more = ForceMore(
         throttle=percent,
-        has_motor=any(m.thrust_n for m in craft.design.drive.motors),
+        has_motor=any(pulls_of(craft.design)),
         questions=questions,
         sizes=tuple((code, title, code == size) for code, title in SIZES),
         chart=Markup(chart),

@@ -310,3 +310,22 @@ def test_choosing_what_a_motor_turns_shows_its_parts(client: TestClient, demo_ya
     assert refused.status_code < 500
     assert "kv" in refused.text
     assert demo_yard.revision(2, "B").design.drive.motors[0].propulsor.kind == "water_propeller"
+
+
+def test_battery_tab_fits_a_pack_and_refuses_beside_the_field(client: TestClient, demo_yard):
+    page = client.get("/boats/2/B/drive?tab=battery").text
+    assert "Wires by gauge" in page
+    assert "Say on Drive what a motor turns" in page
+    look(client, "drive", {"path": "drive.motors.0.propulsor.kind", "text": "water_propeller"})
+    page = client.get("/boats/2/B/drive?tab=battery&mix_hard=150&wire=0").text
+    assert "Cells in a row" in page
+    assert "From 0 to 100 %." in page
+    assert "A length above nothing" in page
+    fit = {"path": "drive", "action": "do", "verb": "drive.cells", "args": {"cells": 6}}
+    done = look(client, "drive", fit, on=demo_yard.revision(2, "B").snapshot)
+    assert done.status_code == 200, done.text
+    assert demo_yard.revision(2, "B").design.drive.battery.voltage_v == pytest.approx(22.2)
+    refused = look(client, "drive", {**fit, "args": {"cells": 0}}, on=demo_yard.revision(2, "B").snapshot)
+    assert refused.status_code < 500
+    assert "1 to 24 cells" in refused.text
+    assert demo_yard.revision(2, "B").design.drive.battery.voltage_v == pytest.approx(22.2)

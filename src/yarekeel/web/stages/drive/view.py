@@ -14,9 +14,12 @@ from yarekeel.units import WordedFinding, band
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Reader, Readout
+from yarekeel.web.stages.drive import tabs
 from yarekeel.web.stages.page_request import PageRequest
+from yarekeel.web.stages.tab import Tab, tabs_of, titles
 
-PARTS = ("live", "side", "form")
+PARTS = ("live", "side", "more", "form")
+TABS = tabs_of(tabs)
 TYPED = ("thrust_n", "current_a", "known")
 """Columns that a motor whose pull is worked out has no use for."""
 MOTOR_COLUMNS = ("name", "thrust_n", "current_a", "known", "at_m.0", "at_m.1", "at_m.2")
@@ -43,6 +46,10 @@ class DriveView:
     findings: tuple[WordedFinding, ...]
     charts: tuple[Markup, ...]
     now: AfloatNow
+    tab: str = "fitted"
+    tabs: tuple[tuple[str, str], ...] = ()
+    part: Tab | None = None
+    cautions: tuple[WordedFinding, ...] = ()
 
 
 def view(asked: PageRequest) -> DriveView:
@@ -61,6 +68,10 @@ def view(asked: PageRequest) -> DriveView:
     if not any(w.mass_kg > 0 for w in asked.craft.items):
         return DriveView(empty=True, sealed=asked.sealed, motors=motors, battery=battery, readouts=(), findings=(), charts=(), now=now)
     result = drive.assess(asked.craft)
+    shown = (("fitted", "Drive"), *titles(TABS, asked))
+    tab = asked.ask.get("tab", "")
+    tab = tab if tab in dict(shown) else "fitted"
+    words = asked.reader.findings(result.findings)
     readouts = _readouts(asked, result, result.sums) if result.sums and design.drive.motors else ()
     return DriveView(
         empty=False,
@@ -68,9 +79,13 @@ def view(asked: PageRequest) -> DriveView:
         motors=motors,
         battery=battery,
         readouts=readouts,
-        findings=asked.reader.findings(result.findings),
-        charts=_charts(asked),
+        findings=words,
+        charts=_charts(asked) if tab == "fitted" else (),
         now=now,
+        tab=tab,
+        tabs=shown,
+        part=TABS[tab].view(asked) if tab in TABS else None,
+        cautions=tuple(f for f in words if f.code.startswith("caution.")),
     )
 
 

@@ -329,3 +329,13 @@ def test_battery_tab_fits_a_pack_and_refuses_beside_the_field(client: TestClient
     assert refused.status_code < 500
     assert "1 to 24 cells" in refused.text
     assert demo_yard.revision(2, "B").design.drive.battery.voltage_v == pytest.approx(22.2)
+
+
+def test_match_tab_says_what_it_needs_then_draws(client: TestClient):
+    assert "then thrust stands against drag here" in client.get("/boats/2/B/drive?tab=match").text
+    boat = next(n for n in range(1, DEMO_BOATS + 1) if "Dabchick" in client.get(f"/boats/{n}/A/drive").text)
+    page = client.get(f"/boats/{boat}/A/drive?tab=match&wanted=0.5&beside=-1").text
+    assert "Thrust and drag, full throttle" in page
+    assert "From 0 to 100 A." in page
+    assert "throttle, " in page
+    assert "It does not reach that" in client.get(f"/boats/{boat}/A/drive?tab=match&wanted=9").text

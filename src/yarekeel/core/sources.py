@@ -36,3 +36,4 @@ GLAUERT_1935 = Source("H. Glauert, Airplane Propellers, in Aerodynamic Theory IV
 ITTC_1978 = Source("ITTC 1978 performance prediction method, scale effect on propellers (Proc. 15th ITTC); from memory", "from memory")
 OHM = Source("Ohm's and Kirchhoff's laws, and the permanent-magnet motor's two constants", "mechanics")
 IEC_60028 = Source("IEC 60028 (1925): copper at 20 °C, 0.017241 ohm mm²/m, 0.00393 per K; ASTM B258: AWG diameters")
+ROUGH_HUMP = Source("Rough: round-bilge series hulls' residuary drag at the hump, as remembered; friction by ITTC 1957", "from memory")

@@ -1,5 +1,6 @@
 """Battery and wiring: cells side by side, a mix of throttle, and the wires."""
 
+import dataclasses
 from dataclasses import dataclass
 
 from yarekeel.stages.drive import packs
@@ -97,7 +98,7 @@ def _within(value: float | None, usual: float, ask: Question) -> tuple[float, Qu
 
 
 def _refused(ask: Question, sentence: str) -> Question:
-    return Question(name=ask.name, label=ask.label, text=ask.text, placeholder=ask.placeholder, error=sentence, hint=ask.hint)
+    return dataclasses.replace(ask, error=sentence)
 
 
 def _pack(asked: PageRequest, row: packs.PackRow) -> Pack:

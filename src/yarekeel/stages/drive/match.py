@@ -1,0 +1,198 @@
+"""Thrust against resistance over speed: how fast, at which throttle, how far."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarekeel.core.constants import USABLE_CAPACITY
+from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
+from yarekeel.core.propulsion.drive import running_at, thrust_spreads, worked_out
+from yarekeel.core.quantities import Amperes, Floats, Metres, MetresPerSecond, Ratio, Seconds
+from yarekeel.core.resistance.friction import hull_speed
+from yarekeel.core.resistance.rough import DOUBT, SLENDER, rough_resistance, slenderness
+from yarekeel.core.sources import COMMON_PRACTICE, OHM, ROUGH_HUMP
+from yarekeel.stages.afloat import afloat
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.drive.speeds import over_speed
+
+SPEEDS = 60
+THROTTLES = np.linspace(0.1, 1.0, 19)
+BESIDE: Amperes = 0.3
+"""What receiver, servos and lights draw besides (common practice for a model)."""
+HUMP_AT = 1.35
+"""Of the hull speed: where the hump of the rough guess is reached."""
+
+
+@dataclass(frozen=True, slots=True)
+class Steady:
+    """A speed that the boat holds: at which throttle, what the pack gives, how long and how far with a fifth kept."""
+
+    throttle: Ratio
+    speed: MetresPerSecond
+    current: Amperes
+    time: Seconds
+    distance: Metres
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Match:
+    """Thrust and drag (n,) over ``speeds`` (n,) at full throttle, each with half the width of its band; ``steady`` from the least
+    throttle that moves the boat to full; ``top`` the fastest and its band. ``reserve`` is thrust over drag at the hump."""
+
+    speeds: Floats
+    thrust: Floats
+    thrust_band: float
+    drag: Floats
+    drag_doubt: Ratio
+    steady: tuple[Steady, ...]
+    top: Steady
+    top_low: MetresPerSecond
+    top_high: MetresPerSecond
+    economical: Steady
+    reserve: Ratio
+    findings: tuple[Finding, ...]
+
+
+def assess(craft: Craft, beside: Amperes = BESIDE) -> Match | None:
+    """With so much drawn besides the motors. None where a motor is known by its pull alone, there is none, or the boat does not float."""
+    design = craft.design
+    drive, water = design.drive, design.water
+    boat = afloat.assess(craft).afloat
+    if boat is None or not drive.motors or drive.battery is None or not all(worked_out(drive, m) for m in drive.motors):
+        return None
+    waterline, wetted = waterline_length(craft.hull.mesh, boat.attitude), wetted_surface(craft.hull.mesh, boat.attitude)
+    volume = boat.mass / water.density
+    limit = hull_speed(waterline)
+
+    def drag_at(speeds: Floats) -> Floats:
+        return rough_resistance(speeds, waterline, wetted, volume, water.density, water.viscosity)
+
+    speeds = np.linspace(0.0, _fastest(craft, limit), SPEEDS)
+    states = [s for s in running_at(drive, THROTTLES[:, None], speeds[None, :], water.density, water.viscosity) if s is not None]
+    pushes = np.sum([s.thrust for s in states], axis=0)
+    currents = np.sum([s.pack_current for s in states], axis=0) + beside
+    drag = drag_at(speeds)
+    capacity = drive.battery.capacity_ah
+    steady = tuple(
+        s for k, t in enumerate(THROTTLES.tolist()) if (s := _held(t, speeds, pushes[k] - drag, currents[k], capacity)) is not None
+    )
+    if not steady:
+        return None
+    spreads = thrust_spreads(drive, water.density, water.viscosity)
+    rest = [float(s.thrust[-1, 0]) for s in states]
+    band = math.fsum(share * t for share, t in zip(spreads, rest, strict=True))
+    full = pushes[-1]
+    top = steady[-1]
+    low = _held(1.0, speeds, full - band - drag * (1 + DOUBT), currents[-1], capacity)
+    high = _held(1.0, speeds, full + band - drag * (1 - DOUBT), currents[-1], capacity)
+    hump = HUMP_AT * limit
+    pull_there = float(np.interp(hump, speeds, full)) if hump <= speeds[-1] else float("nan")
+    drag_there = float(drag_at(np.array([hump]))[0])
+    reserve = pull_there / drag_there if math.isfinite(pull_there) else top.speed / hump
+    economical = max(steady, key=lambda s: s.distance)
+    values: dict[str, float | str] = {
+        "top": top.speed,
+        "low": low.speed if low else 0.0,
+        "high": high.speed if high else float(speeds[-1]),
+        "limit": limit,
+        "reserve": reserve,
+        "slow": economical.speed,
+        "throttle": economical.throttle,
+        "far": economical.distance,
+        "out": economical.distance / 2,
+        "fast_out": top.distance / 2,
+        "slender": slenderness(waterline, volume),
+        "least": SLENDER[0],
+        "most": SLENDER[1],
+    }
+    return Match(
+        speeds=speeds,
+        thrust=full,
+        thrust_band=band,
+        drag=drag,
+        drag_doubt=DOUBT,
+        steady=steady,
+        top=top,
+        top_low=float(values["low"]),
+        top_high=float(values["high"]),
+        economical=economical,
+        reserve=reserve,
+        findings=_findings(values, over_hump=top.speed > hump),
+    )
+
+
+def _fastest(craft: Craft, limit: MetresPerSecond) -> MetresPerSecond:
+    """As far as the drawing need go: where the motors no longer push, but not far beyond the hump."""
+    ends = [c.speeds[-1] for c in over_speed(craft.design) if c is not None]
+    return float(max(min(max(ends), 2.6 * limit), 0.2))
+
+
+def _held(throttle: Ratio, speeds: Floats, spare: Floats, current: Floats, capacity: float) -> Steady | None:
+    """Where spare thrust first ends; None where there is none at rest. Where it never ends, the last speed."""
+    if spare[0] <= 0:
+        return None
+    short = np.flatnonzero(spare <= 0)
+    if short.size:
+        k = int(short[0])
+        share = spare[k - 1] / (spare[k - 1] - spare[k])
+        speed = float(speeds[k - 1] + share * (speeds[k] - speeds[k - 1]))
+    else:
+        speed = float(speeds[-1])
+    amperes = float(np.interp(speed, speeds, current))
+    time = USABLE_CAPACITY * capacity / amperes * 3600 if amperes > 0 else math.inf
+    return Steady(throttle, speed, amperes, time, speed * time)
+
+
+def at_speed(match: Match, wanted: MetresPerSecond) -> Steady | None:
+    """The throttle and what comes of it for a wanted speed; None for one it does not reach."""
+    speeds = [s.speed for s in match.steady]
+    if not 0 < wanted <= speeds[-1]:
+        return None
+    fields = {name: float(np.interp(wanted, speeds, [getattr(s, name) for s in match.steady])) for name in ("throttle", "current", "time")}
+    return Steady(fields["throttle"], wanted, fields["current"], fields["time"], wanted * fields["time"])
+
+
+def _findings(values: dict[str, float | str], *, over_hump: bool) -> tuple[Finding, ...]:
+    out = [
+        Finding(
+            "drive.top_speed",
+            "note",
+            "About {top:speed} at full throttle",
+            "Between {low:speed} and {high:speed}: the drag is a rough guess, ±50 %, until Under way knows better.",
+            source=ROUGH_HUMP,
+            values=values,
+        ),
+        Finding(
+            "drive.hump",
+            "note",
+            "It would get over its own wave" if over_hump else "It stays below its own wave",
+            "Thrust over drag at the hump is about {reserve:ratio}; its own wave stands at {limit:speed}."
+            if over_hump
+            else "It meets its own wave at {limit:speed}; of what it takes to climb over, the thrust is about {reserve:ratio}.",
+            source=ROUGH_HUMP,
+            values=values,
+            remedies=() if over_hump else (Remedy("Lose weight, or more pull at that speed", "drive"),),
+        ),
+        Finding(
+            "drive.range",
+            "note",
+            "Goes farthest at {slow:speed}, {throttle:percent} throttle",
+            "{far:distance} on 80 % of the pack: turn back by {out:distance} out; flat out by {fast_out:distance}. No wind, no current.",
+            source=OHM,
+            values=values,
+        ),
+    ]
+    if not float(values["least"]) <= float(values["slender"]) <= float(values["most"]):
+        out.append(
+            Finding(
+                "drive.rough_outside",
+                "near",
+                "The rough drag was never meant for this hull",
+                "Its length over the cube root of its volume is {slender:ratio}; the guess is for {least:ratio} to {most:ratio}.",
+                source=COMMON_PRACTICE,
+                values=values,
+            )
+        )
+    return tuple(out)

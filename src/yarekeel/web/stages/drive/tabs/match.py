@@ -1,0 +1,125 @@
+"""Match: thrust against drag over speed, the top speed, how far at which throttle, and thrust to weight of every load."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from markupsafe import Markup
+
+from yarekeel.drawing.plots import Axis, Mark, Trace, plot
+from yarekeel.stages.design.fitted import sums_of
+from yarekeel.stages.drive import match
+from yarekeel.web.shared.page import Readout
+from yarekeel.web.stages.page_request import PageRequest
+from yarekeel.web.stages.tab import Question, Tab, question
+
+TITLE, RANK = "Match", 3
+LEAST_LISTED = 0.4
+"""Of the throttle: rows of the table begin here."""
+
+
+@dataclass(frozen=True)
+class MatchMore:
+    wanted: tuple[Question, ...]
+    answer: str
+    steady: tuple[tuple[str, ...], ...]
+    loads: tuple[tuple[str, str, str, str], ...]
+    why: str
+
+
+def view(asked: PageRequest) -> Tab:
+    """The chart, the figures, a wanted speed, the table of throttles and of loads."""
+    say, reader = asked.reader.say, asked.reader
+    beside_ask, beside = question(
+        asked, "beside", "Drawn besides", "current", say(match.BESIDE, "current"), match.BESIDE, "receiver, servos, lights"
+    )
+    if beside is None or not 0 <= beside <= 100:
+        beside_ask = Question(
+            beside_ask.name, beside_ask.label, beside_ask.text, beside_ask.placeholder, "From 0 to 100 A.", beside_ask.hint
+        )
+        beside = match.BESIDE
+    found = match.assess(asked.craft, beside)
+    loads = _loads(asked)
+    if found is None:
+        why = "Say on Drive what each motor turns, and give the boat a battery: then thrust stands against drag here."
+        return Tab(title="How they match", more=MatchMore((), "", (), loads, why))
+    speed_ask, wanted = question(asked, "wanted", "Wanted speed", "speed", say(found.economical.speed, "speed"), None, "still water")
+    answer = ""
+    if wanted is not None:
+        held = match.at_speed(found, wanted)
+        answer = (
+            f"{say(held.throttle, 'percent')} throttle, {say(held.current, 'current')}, {say(held.time, 'minutes')}, "
+            f"{say(held.distance, 'distance')} in all."
+            if held
+            else f"It does not reach that: the top is about {say(found.top.speed, 'speed')}."
+        )
+    half = (found.top_high - found.top_low) / 2
+    readouts: tuple[Readout, ...] = (
+        reader.figure("Top speed", found.top.speed, "speed", f"{say(found.top_low, 'speed')} to {say(found.top_high, 'speed')}", half=half),
+        reader.figure("At the hump", found.reserve, "ratio", "thrust over drag there; the drag is rough"),
+        reader.figure("Goes farthest at", found.economical.speed, "speed", f"{say(found.economical.throttle, 'percent')} throttle"),
+        _out(asked, found),
+    )
+    steady = tuple(
+        (
+            say(s.throttle, "percent"),
+            say(s.speed, "speed"),
+            say(s.current, "current"),
+            say(s.time, "minutes"),
+            say(s.distance / 2, "distance"),
+        )
+        for s in found.steady[::2]
+        if s.throttle >= LEAST_LISTED - 1e-9
+    )
+    return Tab(
+        picture=_chart(asked, found),
+        readouts=readouts,
+        findings=reader.findings(found.findings),
+        title="How they match",
+        more=MatchMore((speed_ask, beside_ask), answer, steady, loads, ""),
+    )
+
+
+def _out(asked: PageRequest, found: match.Match) -> Readout:
+    number, unit = asked.reader.say(found.top.distance / 2, "distance").split("\N{NO-BREAK SPACE}")
+    return Readout("Turn back by", number, unit, "flat out, still water, a fifth of the pack kept")
+
+
+def _chart(asked: PageRequest, found: match.Match) -> Markup:
+    system, say = asked.reader.system, asked.reader.say
+    v = found.speeds.tolist()
+    points = zip(v, found.thrust.tolist(), found.drag.tolist(), strict=True)
+    words = [f"thrust {say(t, 'force')}, drag {say(d, 'force')} at {say(s, 'speed')}" for s, t, d in points]
+    most = 1.4 * float(found.thrust.max())
+    shares = (1 - found.drag_doubt, 1.0, 1 + found.drag_doubt)
+    rough = [np.where(found.drag * share <= most, found.drag * share, np.nan) for share in shares]
+    edges = [np.maximum(found.thrust + side * found.thrust_band, 0.0) for side in (-1, 1)]
+    lines = [
+        Trace(v, found.thrust.tolist(), "thrust", "soft", words),
+        *(Trace(v, e.tolist(), "", "faint") for e in (*edges, rough[0], rough[2])),
+        Trace(v, rough[1].tolist(), "drag, roughly", "warm"),
+    ]
+    top = Mark(found.top.speed, "")  # the figure stands under the chart
+    return Markup(
+        plot(
+            lines,
+            Axis(f"speed, {system.speed.label}", system.speed.si, 0.0),
+            Axis(system.force.label, system.force.si, 0.0, most),
+            "Thrust and drag, full throttle",
+            height=330.0,
+            upright=[top],
+        )
+    )
+
+
+def _loads(asked: PageRequest) -> tuple[tuple[str, str, str, str], ...]:
+    """Thrust to weight with each load aboard, beside what the brief asks."""
+    design, say = asked.design, asked.reader.say
+    out = []
+    for name in ("", *(c.name for c in design.cases)):
+        mass = asked.craft.in_case(name).mass
+        if mass <= 0:
+            continue
+        ratio = sums_of(design, mass).thrust_to_weight
+        word = "holds" if ratio >= design.brief.thrust_to_weight else "fails"
+        out.append((name or "As listed", say(mass, "mass"), say(ratio, "ratio"), word if design.drive.motors else ""))
+    return tuple(out)

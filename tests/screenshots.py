@@ -27,7 +27,7 @@ VIEWS = {
     "stability": "/boats/5/A/stability?lean=24",
     "tests": "/boats/5/A/stability?tab=tests&test=test.gust",
     "floats": "/boats/5/A/stability?tab=floats",
-    "drive": "/boats/2/B/drive",
+    "drive": "/boats/4/A/drive?tab=match",
     "underway": "/boats/2/B/underway",
     "trials": "/boats/2/A/trials",
     "fixes": "/boats/2/A/fixes",

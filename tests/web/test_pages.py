@@ -339,3 +339,11 @@ def test_match_tab_says_what_it_needs_then_draws(client: TestClient):
     assert "From 0 to 100 A." in page
     assert "throttle, " in page
     assert "It does not reach that" in client.get(f"/boats/{boat}/A/drive?tab=match&wanted=9").text
+
+
+def test_line_of_thrust_tab(client: TestClient):
+    page = client.get("/boats/2/B/drive?tab=line").text
+    assert "From idle to full throttle" in page
+    assert "Tied up, full throttle" in page
+    client.post("/boats", data={"name": "Coot", "family": "round_bilge", "kind": "model"}, follow_redirects=False)
+    assert client.get(f"/boats/{DEMO_BOATS + 1}/A/drive?tab=line").status_code == 200

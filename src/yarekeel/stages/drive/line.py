@@ -1,0 +1,177 @@
+"""The line of thrust: what it does to the trim from idle to full throttle, and when a propeller draws air."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarekeel.core.constants import STANDARD_GRAVITY
+from yarekeel.core.errors import YareKeelError
+from yarekeel.core.findings import Finding, Remedy, Severity
+from yarekeel.core.geometry.attitude import Attitude
+from yarekeel.core.kept import kept
+from yarekeel.core.propulsion.drive import Motor, running_at
+from yarekeel.core.propulsion.propulsors.water_propeller import WaterPropeller
+from yarekeel.core.quantities import Metres, NewtonMetres, Newtons, Radians, Ratio
+from yarekeel.core.search import edge
+from yarekeel.core.sources import COMMON_PRACTICE, STATICS
+from yarekeel.stages.afloat import afloat
+from yarekeel.stages.afloat.forced import Forces, solve
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.fitted import pulls_of
+
+THROTTLES: tuple[Ratio, ...] = (0.0, 0.25, 0.5, 0.75, 1.0)
+WELL_UNDER: Ratio = 0.5
+"""Diameters that the tips want over them, or they draw air (common practice)."""
+LEAST_YAW: Ratio = 0.02
+"""Yawing moment over pull times beam from which it is told."""
+
+
+@dataclass(frozen=True, slots=True)
+class ThrottleRow:
+    """The boat tied up at a throttle: pull, trim and heel; ``tips`` how deep each water propeller's tips are under (less than 0: out),
+    with its name. ``holds`` is False where no attitude holds that pull; the rest is then nothing."""
+
+    throttle: Ratio
+    pull: Newtons
+    trim: Radians
+    heel: Radians
+    tips: tuple[tuple[str, Metres], ...]
+    holds: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class LineAssessment:
+    """Rows by throttle; the couple about the centre of gravity at full throttle (bow up positive), the yawing moment (bow to port
+    positive), and the lean by the propellers' torque if all turn one way (nothing where no torque is known). ``draws_at`` is the
+    throttle from which some propeller draws air; None where none does."""
+
+    rows: tuple[ThrottleRow, ...]
+    couple: NewtonMetres
+    yaw: NewtonMetres
+    balanced: bool
+    """The pulls turn the boat by next to nothing."""
+    torque_heel: Radians
+    draws_at: Ratio | None
+    findings: tuple[Finding, ...]
+
+
+@kept
+def assess(craft: Craft) -> LineAssessment | None:
+    """None without a pull, or where the boat does not float."""
+    boat = afloat.assess(craft).afloat
+    pulls = pulls_of(craft.design)
+    if boat is None or not any(pulls):
+        return None
+    motors = craft.design.drive.motors
+    gravity = craft.gravity
+    couple = math.fsum(-t * (m.at_m[2] - gravity[2]) for m, t in zip(motors, pulls, strict=True))
+    yaw = math.fsum(-t * (m.at_m[1] - gravity[1]) for m, t in zip(motors, pulls, strict=True))
+    water = craft.design.water
+    states = running_at(craft.design.drive, np.array(1.0), np.array(0.0), water.density, water.viscosity)
+    torque = math.fsum(float(s.torque) for s in states if s is not None)
+    stiff = boat.mass * STANDARD_GRAVITY * boat.gm_transverse
+    lean = math.atan(torque / stiff) if stiff > 0 else 0.0
+    rows = tuple(_row(craft, d) for d in THROTTLES)
+    beam = float(craft.hull.mesh.bounds[1][1] - craft.hull.mesh.bounds[0][1])
+    draws = _draws_at(craft, rows)
+    return LineAssessment(
+        rows=rows,
+        couple=couple,
+        yaw=yaw,
+        balanced=abs(yaw) <= LEAST_YAW * rows[-1].pull * beam,
+        torque_heel=lean,
+        draws_at=draws,
+        findings=_findings(craft, rows, couple, yaw=yaw, lean=lean, draws=draws),
+    )
+
+
+def tip_depth(motor: Motor, attitude: Attitude) -> Metres | None:
+    """How deep a water propeller's tips are under at the top of their turn; None for what is no water propeller."""
+    if not isinstance(motor.propulsor, WaterPropeller):
+        return None
+    return -attitude.height_of(motor.at_m) - motor.propulsor.diameter_m / 2
+
+
+def _row(craft: Craft, throttle: Ratio) -> ThrottleRow:
+    pull = math.fsum(pulls_of(craft.design, throttle))
+    try:
+        attitude = solve(craft, Forces(throttle=throttle)).afloat.attitude
+    except YareKeelError:
+        return ThrottleRow(throttle, pull, 0.0, 0.0, (), holds=False)
+    depths = [(m.name, tip_depth(m, attitude)) for m in craft.design.drive.motors]
+    return ThrottleRow(throttle, pull, attitude.trim, attitude.heel, tuple((n, d) for n, d in depths if d is not None))
+
+
+def _margin(craft: Craft, row: ThrottleRow) -> Metres:
+    """How far the shallowest propeller's tips are deeper than they must be; more than enough where there is none."""
+    sizes = {m.name: m.propulsor.diameter_m for m in craft.design.drive.motors if isinstance(m.propulsor, WaterPropeller)}
+    return min((d - WELL_UNDER * sizes[n] for n, d in row.tips), default=math.inf) if row.holds else -math.inf
+
+
+def _draws_at(craft: Craft, rows: tuple[ThrottleRow, ...]) -> Ratio | None:
+    margins = [_margin(craft, r) for r in rows]
+    first = next((k for k, m in enumerate(margins) if m < 0), None)
+    if first is None or first == 0:
+        return None if first is None else 0.0
+    return edge(lambda d: _margin(craft, _row(craft, d)), rows[first].throttle, rows[first - 1].throttle, 0.01)
+
+
+def _findings(
+    craft: Craft, rows: tuple[ThrottleRow, ...], couple: NewtonMetres, *, yaw: NewtonMetres, lean: Radians, draws: Ratio | None
+) -> tuple[Finding, ...]:
+    still, full = rows[0], rows[-1]
+    values: dict[str, float | str] = {"pull": full.pull, "couple": abs(couple), "still": still.trim, "total": full.trim}
+    out = []
+    if not full.holds:
+        out.append(
+            Finding(
+                "drive.line_held",
+                "near",
+                "Tied up at full throttle, no trim holds it",
+                "The couple of {couple:moment} is more than the hull answers.",
+                source=STATICS,
+                values=values,
+                remedies=(Remedy("Bring the thrust line nearer the centre of gravity", "drive"),),
+            )
+        )
+    else:
+        out.append(
+            Finding(
+                "drive.couple",
+                "note",
+                "Tied up at full throttle it sits {total:trim}",
+                "{still:trim} without; {pull:force} on its lever does the rest. At speed lift and drag come in too.",
+                source=STATICS,
+                values=values,
+            )
+        )
+    depths = [(n, d) for n, d in full.tips] or [(n, d) for n, d in still.tips]
+    if depths:
+        name, depth = min(depths, key=lambda one: one[1])
+        size = next(m.propulsor.diameter_m for m in craft.design.drive.motors if m.name == name and isinstance(m.propulsor, WaterPropeller))
+        deep = values | {"name": name, "depth": depth, "wanted": WELL_UNDER * size, "throttle": draws if draws is not None else 1.0}
+        word: Severity = "holds" if draws is None else "near"
+        title = "{name} stays deep enough" if draws is None else "{name} may draw air from {throttle:percent} throttle"
+        if draws == 0:
+            title = "{name} sits near the surface and may draw air"
+        sentence = "Its tips are {depth:length} under at full throttle; half a diameter, {wanted:length}, keeps air away."
+        remedies = (Remedy("Deeper, smaller, or weight aft", "drive"),) if draws is not None else ()
+        out.append(Finding("drive.tips", word, title, sentence, source=COMMON_PRACTICE, values=deep, remedies=remedies))
+    beam = float(craft.hull.mesh.bounds[1][1] - craft.hull.mesh.bounds[0][1])
+    if abs(yaw) > LEAST_YAW * full.pull * beam:
+        turns = values | {"yaw": abs(yaw), "side": "port" if yaw > 0 else "starboard"}
+        sentence = "{yaw:moment} about the centre of gravity: uneven pulls, or a line beside it."
+        out.append(Finding("drive.yaw", "near", "The thrust turns the bow to {side}", sentence, source=STATICS, values=turns))
+    if lean > math.radians(0.3):
+        out.append(
+            Finding(
+                "drive.torque",
+                "note",
+                "The propellers' torque leans it {lean:angle}",
+                "If all turn one way; a pair that turns against one another does not.",
+                source=STATICS,
+                values={"lean": lean},
+            )
+        )
+    return tuple(out)

@@ -347,3 +347,19 @@ def test_line_of_thrust_tab(client: TestClient):
     assert "Tied up, full throttle" in page
     client.post("/boats", data={"name": "Coot", "family": "round_bilge", "kind": "model"}, follow_redirects=False)
     assert client.get(f"/boats/{DEMO_BOATS + 1}/A/drive?tab=line").status_code == 200
+
+
+def test_what_if_is_shown_and_made_so(client: TestClient, demo_yard):
+    boat = next(n for n in range(1, DEMO_BOATS + 1) if demo_yard.revision(n, "A").design.name == "Dabchick")
+    page = client.get(f"/boats/{boat}/A/drive?tab=match&what_pitch=85&what_size=7&what_cells=4").text
+    assert "Pitch 85 %, size 50 %" in page
+    assert "Make it so" in page
+    assert "Make it so" not in client.get(f"/boats/{boat}/A/drive?tab=match&what_pitch=x&what_cells=99").text
+    args = {"pitch": 0.85, "size": 1.0, "cells": 4}
+    change = {"path": "drive", "action": "do", "verb": "drive.what_if", "args": args}
+    body = {"on": demo_yard.revision(boat, "A").snapshot, "seq": 1, "changes": [change], "keep": True, "ask": {"tab": "match"}}
+    answer = client.post(f"/boats/{boat}/A/drive/look", json=body, headers=JSON)
+    assert answer.status_code == 200, answer.text
+    drive = demo_yard.revision(boat, "A").design.drive
+    assert drive.motors[0].propulsor.pitch_m == pytest.approx(0.034)
+    assert drive.battery.voltage_v == pytest.approx(14.8)

@@ -4,6 +4,7 @@ import dataclasses
 from dataclasses import dataclass
 
 from yarekeel.core.constants import USABLE_CAPACITY
+from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding
 from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.cells import CHEMISTRIES, gauge_area, honest_limit, mixed_current, open_voltage, run_time, wire_resistance
@@ -12,6 +13,7 @@ from yarekeel.core.quantities import Amperes, Metres, Newtons, Ohms, Ratio, Seco
 from yarekeel.core.sources import COMMON_PRACTICE, IEC_60028, OHM
 from yarekeel.stages.design.design import Design, with_value
 
+MOST_CELLS = 24
 CELLS = (2, 3, 4, 5, 6)
 LITHIUM = CHEMISTRIES["lithium_polymer"]
 KEPT: Ratio = 1 - USABLE_CAPACITY
@@ -70,6 +72,8 @@ def resistance(battery: Battery) -> Ohms:
 
 def with_cells(design: Design, cells: int) -> Design:
     """The boat with a pack of so many of the same cells, named by 3.7 V each; its resistance goes with them where it was typed."""
+    if not 1 <= cells <= MOST_CELLS:
+        raise InvalidInput("drive.battery", f"A pack has 1 to {MOST_CELLS} cells in a row.")
     battery = design.drive.battery or Battery()
     each = battery.resistance_ohm / cells_of(battery)
     return with_value(design, "drive.battery", dataclasses.replace(battery, voltage_v=round(CELL * cells, 2), resistance_ohm=each * cells))

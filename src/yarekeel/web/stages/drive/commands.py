@@ -1,11 +1,8 @@
 """What buttons do on the drive's page, and which of its fields give the form other fields."""
 
-from yarekeel.core.errors import InvalidInput
 from yarekeel.stages.design.design import Design
-from yarekeel.stages.drive import packs
-from yarekeel.web.stages.commands import Arguments, Command, Doing
-
-MOST_CELLS = 24
+from yarekeel.stages.drive import packs, what_if
+from yarekeel.web.stages.commands import Arguments, Command, Doing, Done
 
 
 class Cells(Arguments):
@@ -15,10 +12,24 @@ class Cells(Arguments):
 
 
 def _cells(doing: Doing, a: Cells) -> Design:
-    if not 1 <= a.cells <= MOST_CELLS:
-        raise InvalidInput("drive.battery", f"A pack has 1 to {MOST_CELLS} cells in a row.")
     return packs.with_cells(doing.design, a.cells)
 
 
-COMMANDS = (Command("drive.cells", Cells, _cells, lambda a, _: f"a pack of {a.cells} cells", redraws=("form", "more")),)
+class Altered(Arguments):
+    """Shares of the pitch and size that are fitted, and cells in a row; None for as fitted."""
+
+    pitch: float
+    size: float
+    cells: int | None = None
+
+
+def _altered(doing: Doing, a: Altered) -> Done:
+    design = what_if.altered(doing.design, what_if.WhatIf(a.pitch, a.size, a.cells))
+    return Done(design, {"what_pitch": "100", "what_size": "100", "what_cells": ""})
+
+
+COMMANDS = (
+    Command("drive.cells", Cells, _cells, lambda a, _: f"a pack of {a.cells} cells", redraws=("form", "more")),
+    Command("drive.what_if", Altered, _altered, "another propeller or pack", redraws=("form", "more")),
+)
 REDRAWS = ("drive.motors.*.propulsor.kind",)

@@ -1,13 +1,17 @@
 """Match: thrust against drag over speed, the top speed, how far at which throttle, and thrust to weight of every load."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 from markupsafe import Markup
 
 from yarekeel.drawing.plots import Axis, Mark, Trace, plot
+from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.fitted import sums_of
-from yarekeel.stages.drive import match
+from yarekeel.stages.drive import match, packs
+from yarekeel.stages.drive.what_if import LEAST, MOST, WhatIf, altered, side_by_side
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Question, Tab, question
@@ -18,12 +22,26 @@ LEAST_LISTED = 0.4
 
 
 @dataclass(frozen=True)
+class Slider:
+    """A slider in per cent of what is fitted."""
+
+    name: str
+    label: str
+    percent: int
+
+
+@dataclass(frozen=True)
 class MatchMore:
     wanted: tuple[Question, ...]
     answer: str
     steady: tuple[tuple[str, ...], ...]
     loads: tuple[tuple[str, str, str, str], ...]
     why: str
+    asked: tuple[Slider, ...] = ()
+    cells: tuple[tuple[str, str], ...] = ()
+    cells_asked: str = ""
+    changes: tuple[tuple[str, str, str, str], ...] = ()
+    args: Mapping[str, Any] = field(default_factory=dict)
 
 
 def view(asked: PageRequest) -> Tab:
@@ -59,6 +77,7 @@ def view(asked: PageRequest) -> Tab:
         reader.figure("Goes farthest at", found.economical.speed, "speed", f"{say(found.economical.throttle, 'percent')} throttle"),
         _out(asked, found),
     )
+    what, sliders = _what_if(asked)
     steady = tuple(
         (
             say(s.throttle, "percent"),
@@ -71,11 +90,22 @@ def view(asked: PageRequest) -> Tab:
         if s.throttle >= LEAST_LISTED - 1e-9
     )
     return Tab(
-        picture=_chart(asked, found),
+        picture=_chart(asked, found, None if what.is_nothing else match.assess(Craft(altered(asked.design, what)), beside)),
         readouts=readouts,
         findings=reader.findings(found.findings),
         title="How they match",
-        more=MatchMore((speed_ask, beside_ask), answer, steady, loads, ""),
+        more=MatchMore(
+            wanted=(speed_ask, beside_ask),
+            answer=answer,
+            steady=steady,
+            loads=loads,
+            why="",
+            asked=sliders,
+            cells=(("", "as fitted"), *((str(n), f"{n} cells") for n in packs.CELLS)),
+            cells_asked="" if what.cells is None else str(what.cells),
+            changes=() if what.is_nothing else _changes(asked, what),
+            args={"pitch": what.pitch, "size": what.size, "cells": what.cells},
+        ),
     )
 
 
@@ -84,7 +114,33 @@ def _out(asked: PageRequest, found: match.Match) -> Readout:
     return Readout("Turn back by", number, unit, "flat out, still water, a fifth of the pack kept")
 
 
-def _chart(asked: PageRequest, found: match.Match) -> Markup:
+def _what_if(asked: PageRequest) -> tuple[WhatIf, tuple[Slider, ...]]:
+    shares = [_percent(asked, name) for name in ("what_pitch", "what_size")]
+    cells = asked.ask.get("what_cells", "")
+    what = WhatIf(shares[0] / 100, shares[1] / 100, int(cells) if cells in {str(n) for n in packs.CELLS} else None)
+    return what, (Slider("what_pitch", "Pitch", shares[0]), Slider("what_size", "Size", shares[1]))
+
+
+def _percent(asked: PageRequest, name: str) -> int:
+    text = asked.ask.get(name, "")
+    value = int(text) if text.isascii() and text.isdigit() and len(text) < 6 else 100
+    return min(max(value, round(LEAST * 100)), round(MOST * 100))
+
+
+def _changes(asked: PageRequest, what: WhatIf) -> tuple[tuple[str, str, str, str], ...]:
+    """A line a figure: its name, as it is, as it would be, and which way that is, in a word."""
+    say = asked.reader.say
+    out = []
+    for row in side_by_side(asked.craft, what):
+        words = [say(v, row.kind) if v is not None else "not known" for v in (row.was, row.now)]
+        word = ""
+        if row.was is not None and row.now is not None and words[0] != words[1]:
+            word = "better" if (row.now > row.was) == row.more_is_better else "worse"
+        out.append((row.name, *words, word))
+    return tuple((a, b, c, d) for a, b, c, d in out)
+
+
+def _chart(asked: PageRequest, found: match.Match, other: match.Match | None) -> Markup:
     system, say = asked.reader.system, asked.reader.say
     v = found.speeds.tolist()
     points = zip(v, found.thrust.tolist(), found.drag.tolist(), strict=True)
@@ -98,6 +154,9 @@ def _chart(asked: PageRequest, found: match.Match) -> Markup:
         *(Trace(v, e.tolist(), "", "faint") for e in (*edges, rough[0], rough[2])),
         Trace(v, rough[1].tolist(), "drag, roughly", "warm"),
     ]
+    if other is not None:
+        lines.append(Trace(other.speeds.tolist(), other.thrust.tolist(), "thrust, what if", "over"))
+        most = max(most, 1.1 * float(other.thrust.max()))
     top = Mark(found.top.speed, "")  # the figure stands under the chart
     return Markup(
         plot(

@@ -12,6 +12,7 @@ from yarekeel.core.quantities import Floats, Scalar
 LARGE = 1e3
 """A margin past that says no more than that it is missed."""
 MOST_STEPS = 80
+FINEST = 2 * float(np.finfo(float).eps)
 
 
 class _Enough(Exception):
@@ -49,31 +50,30 @@ def roots(of: Callable[[Floats], Floats], low: Floats, high: Floats, enough: Sca
 
     Chandrupatla's step (Adv. Eng. Software 28 (1997) 145-149): a parabola where it is sound, else a halving.
     """
-    a, b = high.copy(), low.copy()
+    a, b = high, low
     fa, fb = of(a), of(b)
-    c, fc = a, fa
+    hopeless = fb <= 0
     share = np.full(low.shape, 0.5)
-    still = (fb > 0) & (fa < 0)
-    best = np.where(fb <= 0, low, high)
-    for _ in range(MOST_STEPS):
-        at = a + share * (b - a)
-        found = of(at)
-        same = np.sign(found) == np.sign(fa)
-        c, fc = np.where(same, a, b), np.where(same, fa, fb)
-        b, fb = np.where(same, b, a), np.where(same, fb, fa)
-        a, fa = at, found
-        nearer = np.abs(fa) < np.abs(fb)
-        best = np.where(still, np.where(nearer, a, b), best)
-        width = 4 * np.finfo(float).eps * np.abs(best) + 1e-300
-        with np.errstate(all="ignore"):
-            least = 0.5 * width / np.abs(b - a)
-            still = still & (np.minimum(np.abs(fa), np.abs(fb)) > enough) & (least < 0.5)
-            if not still.any():
+    best = np.where(hopeless, low, high)
+    live = ~hopeless & (fa < 0)
+    with np.errstate(all="ignore"):
+        for _ in range(MOST_STEPS):
+            at = a + share * (b - a)
+            found = of(at)
+            same = (found > 0) == (fa > 0)
+            c, fc = np.where(same, a, b), np.where(same, fa, fb)
+            b, fb = np.where(same, b, a), np.where(same, fb, fa)
+            a, fa = at, found
+            off, other = np.abs(fa), np.abs(fb)
+            best = np.where(live, np.where(off < other, a, b), best)
+            least = FINEST * np.abs(a) / np.abs(b - a)
+            live &= (np.minimum(off, other) > enough) & (least < 0.5)
+            if not live.any():
                 break
             xi, phi = (a - b) / (c - b), (fa - fb) / (fc - fb)
-            sound = (phi**2 < xi) & ((1 - phi) ** 2 < 1 - xi)
+            sound = (phi * phi < xi) & ((1 - phi) ** 2 < 1 - xi)
             step = fa / (fb - fa) * fc / (fb - fc) + (c - a) / (b - a) * fa / (fc - fa) * fb / (fc - fb)
-            share = np.clip(np.where(sound & np.isfinite(step), step, 0.5), np.minimum(least, 0.5), np.maximum(1 - least, 0.5))
+            share = np.where(sound, np.minimum(np.maximum(step, least), 1 - least), 0.5)
     return best
 
 

@@ -12,6 +12,9 @@ from yarekeel.core.quantities import Amperes, Floats, KilogramsPerCubicMetre, Ne
 from yarekeel.core.search import roots
 from yarekeel.core.sources import OHM
 
+CLOSE = 1e-9
+"""Of the pack's voltage, and amperes at the shaft: what a solved drive is off by at most."""
+
 
 @dataclass(frozen=True, slots=True)
 class Windings:
@@ -78,17 +81,20 @@ def solve(units: tuple[Unit, ...], throttle: Floats, speed: Floats, supply: Supp
     in on between two ends, which cannot end in another root. A control does not brake: the motor's current is never below nothing.
     """
     throttle, speed = (np.asarray(a, dtype=np.float64) for a in np.broadcast_arrays(throttle, speed))
+    counts = Counter(units)
+    kinds = tuple(counts)
     if supply.resistance <= 0:
-        return tuple(_unit(u, throttle, speed, np.full(speed.shape, supply.open_voltage)) for u in units)
+        bus = np.full(speed.shape, supply.open_voltage)
+    else:
 
-    def spare(bus: Floats) -> Floats:
-        drawn: Floats = np.zeros(speed.shape)
-        for unit, count in Counter(units).items():
-            drawn = drawn + count * throttle * _current(unit, throttle * bus, _turns(unit, throttle, speed, bus))
-        return np.asarray(supply.open_voltage - bus - supply.resistance * drawn)
+        def spare(bus: Floats) -> Floats:
+            drawn: Floats = np.zeros(speed.shape)
+            for unit, turns in zip(kinds, _turns(kinds, throttle, speed, bus), strict=True):
+                drawn = drawn + counts[unit] * throttle * _current(unit, throttle * bus, turns)
+            return np.asarray(supply.open_voltage - bus - supply.resistance * drawn)
 
-    bus = roots(spare, np.zeros(speed.shape), np.full(speed.shape, supply.open_voltage), 1e-12 * supply.open_voltage)
-    known = {u: _unit(u, throttle, speed, bus) for u in units}
+        bus = roots(spare, np.zeros(speed.shape), np.full(speed.shape, supply.open_voltage), CLOSE * supply.open_voltage)
+    known = {u: _unit(u, throttle, speed, bus, turns) for u, turns in zip(kinds, _turns(kinds, throttle, speed, bus), strict=True)}
     return tuple(known[u] for u in units)
 
 
@@ -104,23 +110,29 @@ def _current(unit: Unit, voltage: Floats, turns: Floats) -> Floats:
     return np.maximum(voltage - turns * w.gear * 60 / w.kv, 0.0) / (w.resistance + unit.control)
 
 
-def _turns(unit: Unit, throttle: Floats, speed: Floats, bus: Floats) -> Floats:
-    """Where the motor's torque is what the propulsor asks; 0 where the motor cannot turn itself."""
-    w, voltage = unit.windings, throttle * bus
-    per_ampere = torque_constant(w.kv) * w.gear
+def _turns(units: tuple[Unit, ...], throttle: Floats, speed: Floats, bus: Floats) -> Floats:
+    """Where each motor's torque is what its propulsor asks, (units, ...); 0 where a motor cannot turn itself. All are closed in on
+    together, in amperes: what a step costs is mostly its own."""
+    voltage = throttle * bus
+    per_ampere = [torque_constant(u.windings.kv) * u.windings.gear for u in units]
 
-    def spare(n: Floats) -> Floats:
-        given = per_ampere * (_current(unit, voltage, n) - w.idle_current)
-        return np.asarray(given - torque_at(unit.curve, n, speed, unit.density))
+    def spare(turns: Floats) -> Floats:
+        return np.stack(
+            [
+                _current(u, voltage, n) - u.windings.idle_current - torque_at(u.curve, n, speed, u.density) / k
+                for u, n, k in zip(units, turns, per_ampere, strict=True)
+            ]
+        )
 
     # the stream itself can turn a propulsor faster than the motor would
-    high = voltage * w.kv / 60 / w.gear + 2 * speed / (unit.curve.diameter * unit.curve.advance[-1]) + 1e-6
-    return roots(spare, np.zeros(speed.shape), high, 1e-13 * per_ampere)
+    high = np.stack(
+        [voltage * u.windings.kv / 60 / u.windings.gear + 2 * speed / (u.curve.diameter * u.curve.advance[-1]) + 1e-6 for u in units]
+    )
+    return roots(spare, np.zeros(high.shape), high, CLOSE)
 
 
-def _unit(unit: Unit, throttle: Floats, speed: Floats, bus: Floats) -> Running:
+def _unit(unit: Unit, throttle: Floats, speed: Floats, bus: Floats, turns: Floats) -> Running:
     w = unit.windings
-    turns = _turns(unit, throttle, speed, bus)
     current = _current(unit, throttle * bus, turns)
     loss = current**2 * (w.resistance + unit.control) + np.minimum(w.idle_current, current) * turns * w.gear * 60 / w.kv
     return Running(

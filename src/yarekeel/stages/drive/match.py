@@ -8,6 +8,7 @@ import numpy as np
 from yarekeel.core.constants import USABLE_CAPACITY
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
+from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.drive import running_at, thrust_spreads, worked_out
 from yarekeel.core.quantities import Amperes, Floats, Metres, MetresPerSecond, Ratio, Seconds
 from yarekeel.core.resistance.friction import hull_speed
@@ -15,10 +16,9 @@ from yarekeel.core.resistance.rough import DOUBT, SLENDER, rough_resistance, sle
 from yarekeel.core.sources import COMMON_PRACTICE, OHM, ROUGH_HUMP
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.drive.speeds import over_speed
 
-SPEEDS = 60
-THROTTLES = np.linspace(0.1, 1.0, 19)
+SPEEDS = 40
+THROTTLES = np.linspace(0.1, 1.0, 10)
 BESIDE: Amperes = 0.3
 """What receiver, servos and lights draw besides (common practice for a model)."""
 HUMP_AT = 1.35
@@ -55,6 +55,7 @@ class Match:
     findings: tuple[Finding, ...]
 
 
+@kept
 def assess(craft: Craft, beside: Amperes = BESIDE) -> Match | None:
     """With so much drawn besides the motors. None where a motor is known by its pull alone, there is none, or the boat does not float."""
     design = craft.design
@@ -124,9 +125,14 @@ def assess(craft: Craft, beside: Amperes = BESIDE) -> Match | None:
 
 
 def _fastest(craft: Craft, limit: MetresPerSecond) -> MetresPerSecond:
-    """As far as the drawing need go: where the motors no longer push, but not far beyond the hump."""
-    ends = [c.speeds[-1] for c in over_speed(craft.design) if c is not None]
-    return float(max(min(max(ends), 2.6 * limit), 0.2))
+    """As far as the drawing need go: where no propulsor pushes any more even without a load, but not far beyond the hump."""
+    battery, ends = craft.design.drive.battery, [0.2]
+    for motor in craft.design.drive.motors:
+        if motor.propulsor is not None and battery is not None:
+            most = battery.voltage_v * motor.electric.kv / 60 / motor.electric.gear
+            curve = motor.propulsor.curve(most, craft.design.water.viscosity)
+            ends.append(most * curve.diameter * float(curve.advance[-1]))
+    return min(max(ends), 2.6 * limit)
 
 
 def _held(throttle: Ratio, speeds: Floats, spare: Floats, current: Floats, capacity: float) -> Steady | None:

@@ -30,21 +30,24 @@ def over_speed(design: Design) -> tuple[OverSpeed | None, ...]:
     water = design.water
     rest = running_at(design.drive, np.array(1.0), np.array(0.0), water.density, water.viscosity)
     spreads = thrust_spreads(design.drive, water.density, water.viscosity)
+    ends = [
+        1.3 * float(state.turns) * curve.diameter * float(curve.advance[-1])
+        for motor, state in zip(design.drive.motors, rest, strict=True)
+        if state is not None and motor.propulsor is not None
+        for curve in (motor.propulsor.curve(float(state.turns), water.viscosity),)
+    ]
+    if not ends:
+        return (None,) * len(rest)
+    speeds = np.linspace(0, max(*ends, 0.1), STEPS)
     out: list[OverSpeed | None] = []
-    for n, (motor, state) in enumerate(zip(design.drive.motors, rest, strict=True)):
-        if state is None or motor.propulsor is None:
+    for spread, running in zip(spreads, running_at(design.drive, np.array(1.0), speeds, water.density, water.viscosity), strict=True):
+        if running is None:
             out.append(None)
             continue
-        curve = motor.propulsor.curve(float(state.turns), water.viscosity)
-        fastest = 1.3 * float(state.turns) * curve.diameter * float(curve.advance[-1])
-        speeds = np.linspace(0, max(fastest, 0.1), 2 * STEPS)
-        running = running_at(design.drive, np.array(1.0), speeds, water.density, water.viscosity)[n]
-        assert running is not None
         pushes = running.thrust > 0
-        last = int(np.argmin(pushes)) + 1 if not pushes.all() else speeds.size
-        cut = slice(0, max(last, 2))
+        cut = slice(0, max(int(np.argmin(pushes)) + 1 if not pushes.all() else speeds.size, 2))
         fields = {name: getattr(running, name)[cut] for name in Running.__dataclass_fields__}
-        out.append(OverSpeed(speeds[cut], Running(**fields), spreads[n] * float(state.thrust)))
+        out.append(OverSpeed(speeds[cut], Running(**fields), spread * float(running.thrust[0])))
     return tuple(out)
 
 

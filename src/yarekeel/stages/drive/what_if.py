@@ -6,7 +6,7 @@ from typing import Any
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.propulsion.drive import Motor
-from yarekeel.core.quantities import Kilograms, Ratio
+from yarekeel.core.quantities import Amperes, Kilograms, Ratio
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design, with_value
 from yarekeel.stages.design.fitted import sums_of
@@ -63,13 +63,14 @@ def _altered(motor: Motor, what: WhatIf) -> Motor:
     return dataclasses.replace(motor, propulsor=dataclasses.replace(part, **sizes, **pitch))
 
 
-def side_by_side(craft: Craft, what: WhatIf) -> tuple[Row, ...]:
-    """What is fitted beside what would be: pull, ratio, current, speed, range."""
+def side_by_side(craft: Craft, what: WhatIf, beside: Amperes = match.BESIDE) -> tuple[Row, ...]:
+    """What is fitted beside what would be: pull, ratio, current, speed, range; with so much drawn besides the motors."""
     design, mass = craft.design, craft.mass
     other = altered(design, what)
+    before, after = (_figures(craft, d, mass, beside) for d in (design, other))
     return tuple(
         Row(name=name, kind=kind, was=was, now=now, more_is_better=better)
-        for (name, kind, better), was, now in zip(ROWS, _figures(craft, design, mass), _figures(craft, other, mass), strict=True)
+        for (name, kind, better), was, now in zip(ROWS, before, after, strict=True)
     )
 
 
@@ -84,9 +85,9 @@ ROWS: tuple[tuple[str, str, bool | None], ...] = (
 )
 
 
-def _figures(craft: Craft, design: Design, mass: Kilograms) -> tuple[float | None, ...]:
+def _figures(craft: Craft, design: Design, mass: Kilograms, beside: Amperes) -> tuple[float | None, ...]:
     sums = sums_of(design, mass)
-    found = match.assess(craft if design is craft.design else Craft(design))
+    found = match.assess(craft if design is craft.design else Craft(design), beside)
     lasting = packs.lasting_current(design.drive.battery) if design.drive.battery else None
     return (
         sums.thrust,

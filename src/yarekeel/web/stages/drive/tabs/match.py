@@ -86,7 +86,7 @@ def view(asked: PageRequest) -> Tab:
             say(s.time, "minutes"),
             say(s.distance / 2, "distance"),
         )
-        for s in found.steady[::2]
+        for s in found.steady
         if s.throttle >= LEAST_LISTED - 1e-9
     )
     return Tab(
@@ -103,7 +103,7 @@ def view(asked: PageRequest) -> Tab:
             asked=sliders,
             cells=(("", "as fitted"), *((str(n), f"{n} cells") for n in packs.CELLS)),
             cells_asked="" if what.cells is None else str(what.cells),
-            changes=() if what.is_nothing else _changes(asked, what),
+            changes=() if what.is_nothing else _changes(asked, what, beside),
             args={"pitch": what.pitch, "size": what.size, "cells": what.cells},
         ),
     )
@@ -127,11 +127,11 @@ def _percent(asked: PageRequest, name: str) -> int:
     return min(max(value, round(LEAST * 100)), round(MOST * 100))
 
 
-def _changes(asked: PageRequest, what: WhatIf) -> tuple[tuple[str, str, str, str], ...]:
+def _changes(asked: PageRequest, what: WhatIf, beside: float) -> tuple[tuple[str, str, str, str], ...]:
     """A line a figure: its name, as it is, as it would be, and which way that is, in a word."""
     say = asked.reader.say
     out = []
-    for row in side_by_side(asked.craft, what):
+    for row in side_by_side(asked.craft, what, beside):
         words = [say(v, row.kind) if v is not None else "not known" for v in (row.was, row.now)]
         word = ""
         if row.was is not None and row.now is not None and words[0] != words[1]:

@@ -17,7 +17,7 @@ from yarekeel.core.sources import COMMON_PRACTICE, OHM, ROUGH_HUMP
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
 
-SPEEDS = 40
+SPEEDS = 60
 THROTTLES = np.linspace(0.1, 1.0, 10)
 BESIDE: Amperes = 0.3
 """What receiver, servos and lights draw besides (common practice for a model)."""

@@ -17,7 +17,7 @@ document.addEventListener("paste", (event) => {
 document.addEventListener("alpine:init", () => {
   Alpine.data("keys", () => ({
     pressed(event) {
-      const typing = event.target.closest && event.target.closest("input:not([type=range]):not([type=checkbox]), select, textarea, dialog");
+      const typing = event.target.closest && event.target.closest("input:not([type=range]):not([type=checkbox]), select, textarea, dialog[open]");
       const work = window.YareKeel;
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && work.base && !work.sealed) {
         if (typing && event.target.value !== event.target.defaultValue) return; // the field's own undo first

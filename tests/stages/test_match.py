@@ -89,3 +89,13 @@ def test_what_is_said_of_the_hump_and_the_hull():
     assert {f.code: f for f in over.findings}["drive.hump"].title.startswith("It would get over")
     fat = with_value(dabchick(), "bodies.0.scale", (0.7, 1.2, 1.2))
     assert "drive.rough_outside" in {f.code for f in match.assess(Craft(fat)).findings}
+
+
+def test_every_load_is_judged_as_the_drive_is():
+    rows = match.loads(Craft(reedwarden()))
+    assert [r.name for r in rows] == ["", *(c.name for c in reedwarden().cases)]
+    assert rows[0].ratio == pytest.approx(12.8 / (Craft(reedwarden()).mass * 9.80665))
+    for share, word in ((1.05, "fails"), (0.5, "holds")):
+        asked = with_value(reedwarden(), "brief.thrust_to_weight", rows[0].ratio * share)
+        assert match.loads(Craft(asked))[0].verdict == word
+    assert {r.verdict for r in match.loads(Craft(with_value(reedwarden(), "drive.motors", ())))} == {""}

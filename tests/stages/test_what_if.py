@@ -41,8 +41,9 @@ def test_each_figure_is_that_of_the_boat_so_altered():
         assert got["Top speed, about"] == found.top.speed
         assert got["Flat out, turn back by"] == found.top.distance / 2
         assert got["Goes farthest"] == found.economical.distance
-    assert rows["Top speed, about"].more_is_better is True
-    assert rows["Current"].more_is_better is False
+    assert rows["Top speed, about"].is_better is True
+    assert rows["Current"].is_better is False
+    assert {r.is_better for r in side_by_side(craft, WhatIf())} == {None}
 
 
 def test_what_is_not_known_stays_so():

@@ -53,6 +53,9 @@ CHEMISTRIES = {
     )
 }
 
+LITHIUM = CHEMISTRIES["lithium_polymer"]
+"""What a pack is taken for: the battery does not say its chemistry."""
+
 
 @formula("E(q), by straight lines", COMMON_PRACTICE, "generic cells at rest, 20 °C")
 def open_voltage(chemistry: Chemistry, left: Ratio, cells: int) -> Volts:

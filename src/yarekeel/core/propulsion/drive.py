@@ -7,10 +7,10 @@ from typing import Literal
 
 import numpy as np
 
-from yarekeel.core.constants import AIR_DENSITY, STANDARD_GRAVITY, USABLE_CAPACITY
+from yarekeel.core.constants import AIR_DENSITY, STANDARD_GRAVITY
 from yarekeel.core.formulas import formula
 from yarekeel.core.parameters import check_parameters, choice, described, place, text
-from yarekeel.core.propulsion.cells import CHEMISTRIES, estimated_resistance
+from yarekeel.core.propulsion.cells import LITHIUM, estimated_resistance, run_time
 from yarekeel.core.propulsion.electric import Running, Supply, Unit, Windings, solve
 from yarekeel.core.propulsion.propulsors import Propulsor
 from yarekeel.core.quantities import (
@@ -117,7 +117,7 @@ def pack_resistance(battery: Battery) -> Ohms:
     if battery.resistance_ohm > 0:
         return battery.resistance_ohm
     cells = max(1, round(battery.voltage_v / CELL))
-    return estimated_resistance(CHEMISTRIES["lithium_polymer"], battery.capacity_ah, cells)
+    return estimated_resistance(LITHIUM, battery.capacity_ah, cells)
 
 
 def running_at(
@@ -185,6 +185,6 @@ def drive_sums(drive: Drive, mass: Kilograms, density: KilogramsPerCubicMetre, v
         current=current,
         limit_current=b.c_rating * b.capacity_ah if b else None,
         load_voltage=b.voltage_v - current * pack_resistance(b) if b and (b.resistance_ohm > 0 or solved) else None,
-        run_time=USABLE_CAPACITY * b.capacity_ah / current * 3600 if b and current > 0 else None,
+        run_time=run_time(LITHIUM, b.capacity_ah, current) if b and current > 0 else None,
         thrust_spread=math.fsum(share * t for share, (t, _) in zip(spreads, each, strict=True)),
     )

@@ -3,7 +3,8 @@
 import math
 from dataclasses import dataclass
 
-from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.findings import Finding, Remedy, Severity
+from yarekeel.core.propulsion.cells import HONEST_LABEL
 from yarekeel.core.propulsion.drive import DriveSums
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS, OHM
 from yarekeel.stages.design.craft import Craft
@@ -39,9 +40,7 @@ def assess(craft: Craft) -> DriveAssessment:
         "thrust": sums.thrust,
         "current": sums.current,
     }
-    limit = limit_always(brief, "thrust")
-    off = math.hypot(craft.total.half_width / craft.mass, sums.thrust_spread / sums.thrust if sums.thrust else 0.0)
-    word = limit.severity(sums.thrust_to_weight, sums.thrust_to_weight * off)
+    word = ratio_verdict(craft, sums)
     findings = [
         Finding(
             "drive.thrust_to_weight",
@@ -102,6 +101,12 @@ def assess(craft: Craft) -> DriveAssessment:
     return DriveAssessment(sums, tuple(findings))
 
 
+def ratio_verdict(craft: Craft, sums: DriveSums) -> Severity:
+    """What the brief says of thrust to weight, with the doubt of the weight and of the pull."""
+    off = math.hypot(craft.total.half_width / craft.mass, sums.thrust_spread / sums.thrust if sums.thrust else 0.0)
+    return limit_always(craft.design.brief, "thrust").severity(sums.thrust_to_weight, sums.thrust_to_weight * off)
+
+
 def _parts(craft: Craft) -> list[Finding]:
     """What is said of each motor whose pull is worked out from its parts."""
     out: list[Finding] = []
@@ -157,7 +162,7 @@ def _battery(values: dict[str, float | str]) -> Finding:
             values=values,
             remedies=(Remedy("A larger or higher-C pack, or less pitch", "drive"),),
         )
-    if share > 0.5:
+    if share > HONEST_LABEL:
         return Finding(
             "drive.high_current",
             "near",

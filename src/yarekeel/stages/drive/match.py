@@ -2,20 +2,23 @@
 
 import math
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
-from yarekeel.core.constants import USABLE_CAPACITY
-from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
 from yarekeel.core.kept import kept
+from yarekeel.core.propulsion.cells import LITHIUM, run_time
 from yarekeel.core.propulsion.drive import running_at, thrust_spreads, worked_out
-from yarekeel.core.quantities import Amperes, Floats, Metres, MetresPerSecond, Ratio, Seconds
+from yarekeel.core.quantities import Amperes, Floats, Kilograms, Metres, MetresPerSecond, Ratio, Seconds
 from yarekeel.core.resistance.friction import hull_speed
 from yarekeel.core.resistance.rough import DOUBT, SLENDER, rough_resistance, slenderness
 from yarekeel.core.sources import COMMON_PRACTICE, OHM, ROUGH_HUMP
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.fitted import sums_of
+from yarekeel.stages.drive.drive import ratio_verdict
 
 SPEEDS = 60
 THROTTLES = np.linspace(0.1, 1.0, 10)
@@ -147,8 +150,29 @@ def _held(throttle: Ratio, speeds: Floats, spare: Floats, current: Floats, capac
     else:
         speed = float(speeds[-1])
     amperes = float(np.interp(speed, speeds, current))
-    time = USABLE_CAPACITY * capacity / amperes * 3600 if amperes > 0 else math.inf
+    time = run_time(LITHIUM, capacity, amperes)
     return Steady(throttle, speed, amperes, time, speed * time)
+
+
+@dataclass(frozen=True, slots=True)
+class LoadRow:
+    """Thrust to weight with a load (its name empty for the list as it stands) aboard, and the brief's word for it; "" with no motor."""
+
+    name: str
+    mass: Kilograms
+    ratio: Ratio
+    verdict: Severity | Literal[""]
+
+
+def loads(craft: Craft) -> tuple[LoadRow, ...]:
+    """The list as it stands and every load case that weighs anything, judged as the drive is."""
+    out = []
+    for name in ("", *(c.name for c in craft.design.cases)):
+        case = craft.in_case(name)
+        if case.mass > 0:
+            sums = sums_of(case.design, case.mass)
+            out.append(LoadRow(name, case.mass, sums.thrust_to_weight, ratio_verdict(case, sums) if case.design.drive.motors else ""))
+    return tuple(out)
 
 
 def at_speed(match: Match, wanted: MetresPerSecond) -> Steady | None:

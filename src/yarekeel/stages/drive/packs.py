@@ -7,7 +7,7 @@ from yarekeel.core.constants import USABLE_CAPACITY
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding
 from yarekeel.core.kept import kept
-from yarekeel.core.propulsion.cells import CHEMISTRIES, gauge_area, honest_limit, mixed_current, open_voltage, run_time, wire_resistance
+from yarekeel.core.propulsion.cells import LITHIUM, gauge_area, honest_limit, mixed_current, open_voltage, run_time, wire_resistance
 from yarekeel.core.propulsion.drive import CELL, Battery, at_rest, pack_resistance, worked_out
 from yarekeel.core.quantities import Amperes, Metres, Newtons, Ohms, Ratio, Seconds, SquareMetres, Volts
 from yarekeel.core.sources import COMMON_PRACTICE, IEC_60028, OHM
@@ -15,7 +15,6 @@ from yarekeel.stages.design.design import Design, with_value
 
 MOST_CELLS = 24
 CELLS = (2, 3, 4, 5, 6)
-LITHIUM = CHEMISTRIES["lithium_polymer"]
 KEPT: Ratio = 1 - USABLE_CAPACITY
 GAUGES = (8, 10, 12, 14, 16, 18, 20, 22, 24)
 MOST_DROP: Ratio = 0.03
@@ -40,6 +39,11 @@ class PackRow:
     time: Seconds
     over: tuple[str, ...]
     """The motors that draw more than they stand."""
+
+    @property
+    def share(self) -> Ratio:
+        """Current over what the pack gives for long."""
+        return self.current / self.limit
 
 
 @dataclass(frozen=True, slots=True)

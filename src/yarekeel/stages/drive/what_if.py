@@ -1,6 +1,7 @@
 """What another pitch, another size or other cells would do, beside what is fitted now."""
 
 import dataclasses
+import math
 from dataclasses import dataclass
 from typing import Any
 
@@ -12,6 +13,8 @@ from yarekeel.stages.design.design import Design, with_value
 from yarekeel.stages.design.fitted import sums_of
 from yarekeel.stages.drive import match, packs
 
+SAME: Ratio = 1e-3
+"""Of a figure, by which two of them are one."""
 LEAST, MOST = 0.5, 2.0
 """Of pitch and size: beyond, it is another propeller."""
 SIZES = ("diameter_m", "exit_m")
@@ -35,13 +38,20 @@ class WhatIf:
 @dataclass(frozen=True, slots=True)
 class Row:
     """A figure as it is and as it would be; None where it is not known. ``kind`` is the units' word for it; ``more_is_better`` says which
-    way is gain, None where neither."""
+    way is gain."""
 
     name: str
     kind: str
     was: float | None
     now: float | None
-    more_is_better: bool | None
+    more_is_better: bool
+
+    @property
+    def is_better(self) -> bool | None:
+        """Whether it gains; None where it is the same or not known."""
+        if self.was is None or self.now is None or math.isclose(self.was, self.now, rel_tol=SAME):
+            return None
+        return (self.now > self.was) == self.more_is_better
 
 
 def altered(design: Design, what: WhatIf) -> Design:
@@ -74,7 +84,7 @@ def side_by_side(craft: Craft, what: WhatIf, beside: Amperes = match.BESIDE) -> 
     )
 
 
-ROWS: tuple[tuple[str, str, bool | None], ...] = (
+ROWS: tuple[tuple[str, str, bool], ...] = (
     ("Pull from rest", "force", True),
     ("Thrust to weight", "ratio", True),
     ("Current", "current", False),

@@ -9,7 +9,7 @@ import numpy as np
 from yarekeel.core.errors import BoatSinks, Unsolved
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat, spread_of
-from yarekeel.core.quantities import CubicMetres, Metres, Point, Radians, Ratio
+from yarekeel.core.quantities import CubicMetres, Metres, Radians, Ratio
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
 from yarekeel.core.stability.righting import (
     Righted,
@@ -28,6 +28,7 @@ from yarekeel.stages.brief.brief import caution
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.limits import limit_always, limit_of
 from yarekeel.stages.stability.events import Event, events_along
+from yarekeel.stages.stability.lowering import lowering_of
 
 HEELS: tuple[Radians, ...] = tuple(math.radians(a) for a in [*range(0, 20, 2), *range(20, 181, 5)])
 """Closer together where a small boat is used."""
@@ -37,8 +38,6 @@ EARLY: Radians = math.radians(20)
 """Water that comes in before that comes in early (common practice)."""
 ALIKE: Ratio = 1e-3
 """Of the boat's length: openings so near each other's mirror image are a pair."""
-LOWERINGS = 5
-COARSE: tuple[Radians, ...] = tuple(math.radians(a) for a in (*range(0, 180, 12), 177))
 
 
 @dataclass(frozen=True, eq=False)
@@ -130,7 +129,7 @@ def swept(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres = 
         rests = rests_of(boat, around)
         starboard, port = (_refined(boat, c) for c in (starboard, port))
         asks = not craft.hull.open and not comes_back(starboard, port)
-        lowering = _lowering(boat, (starboard,) if symmetric else (starboard, port)) if asks else None
+        lowering = lowering_of(boat, (starboard,) if symmetric else (starboard, port)) if asks else None
     except Unsolved as error:
         return replace(_none((_unsolved(error),)), afloat=afloat)
     return StabilityAssessment(
@@ -186,28 +185,6 @@ def _refined(boat: Righted, curve: RightingCurve) -> RightingCurve:
     if between is None or between[0].arm * between[1].arm >= 0:
         return curve
     return replace(curve, vanishing=crossing(boat, *between, lambda p: p.arm).heel)
-
-
-def _lowering(boat: Righted, curves: tuple[RightingCurve, ...]) -> Metres | None:
-    """How far G must come down for the arm to be positive all the way: what the worst heel lacks over sin(heel), solved again with
-    G lowered until nothing changes; None where that is more than the hull is deep, or does not settle."""
-    gravity, lowered = boat.gravity, 0.0
-    depth = float(np.ptp(boat.hull.mesh.bounds, axis=0)[2])
-    for _ in range(LOWERINGS):
-        lack = max(-c.righting_arm(p) / math.sin(abs(p.heel)) for c in curves for p in c.points if 0.04 < abs(p.heel) < math.pi - 0.04)
-        if abs(lack) < 1e-3 * boat.kernel.half_extent and lowered > 0:
-            break
-        lowered += lack
-        if not 0 < lowered < depth:  # no keel reaches that far: lying over it is stiff by its own form
-            return None
-        lower: Point = (gravity[0], gravity[1], gravity[2] - lowered)
-        curves = tuple(
-            righting_curve(hull=boat.hull, displaced=boat.displaced, gravity=lower, heels=[c.side * h for h in COARSE], kernel=boat.kernel)
-            for c in curves
-        )
-    else:
-        return None
-    return lowered
 
 
 # Verdicts

@@ -103,13 +103,12 @@ def _refused(ask: Question, sentence: str) -> Question:
 
 def _pack(asked: PageRequest, row: packs.PackRow) -> Pack:
     say = asked.reader.say
-    share = row.current / row.limit
     cells = (
         (say(row.open_volts, "voltage"), ""),
         (say(row.thrust, "force"), ""),
         (say(row.late, "force"), ""),
         (say(row.current, "current"), "fails" if row.over else ""),
-        (say(share, "percent"), "near" if share > 1 else ""),
+        (say(row.share, "percent"), "near" if row.share > 1 else ""),
         (say(row.load_volts, "voltage"), ""),
         (say(row.sag, "percent"), ""),
         (say(row.time, "minutes"), ""),

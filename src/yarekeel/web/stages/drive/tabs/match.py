@@ -9,7 +9,6 @@ from markupsafe import Markup
 
 from yarekeel.drawing.plots import Axis, Mark, Trace, plot
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.fitted import sums_of
 from yarekeel.stages.drive import match, packs
 from yarekeel.stages.drive.what_if import LEAST, MOST, WhatIf, altered, side_by_side
 from yarekeel.web.shared.page import Readout
@@ -133,9 +132,7 @@ def _changes(asked: PageRequest, what: WhatIf, beside: float) -> tuple[tuple[str
     out = []
     for row in side_by_side(asked.craft, what, beside):
         words = [say(v, row.kind) if v is not None else "not known" for v in (row.was, row.now)]
-        word = ""
-        if row.was is not None and row.now is not None and words[0] != words[1]:
-            word = "better" if (row.now > row.was) == row.more_is_better else "worse"
+        word = {True: "better", False: "worse", None: ""}[row.is_better]
         out.append((row.name, *words, word))
     return tuple((a, b, c, d) for a, b, c, d in out)
 
@@ -171,14 +168,5 @@ def _chart(asked: PageRequest, found: match.Match, other: match.Match | None) ->
 
 
 def _loads(asked: PageRequest) -> tuple[tuple[str, str, str, str], ...]:
-    """Thrust to weight with each load aboard, beside what the brief asks."""
-    design, say = asked.design, asked.reader.say
-    out = []
-    for name in ("", *(c.name for c in design.cases)):
-        mass = asked.craft.in_case(name).mass
-        if mass <= 0:
-            continue
-        ratio = sums_of(design, mass).thrust_to_weight
-        word = "holds" if ratio >= design.brief.thrust_to_weight else "fails"
-        out.append((name or "As listed", say(mass, "mass"), say(ratio, "ratio"), word if design.drive.motors else ""))
-    return tuple(out)
+    say = asked.reader.say
+    return tuple((row.name or "As listed", say(row.mass, "mass"), say(row.ratio, "ratio"), row.verdict) for row in match.loads(asked.craft))

@@ -13,6 +13,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from yarekeel.core.found import Found
 from yarekeel.core.geometry.families import FlatBottom, RoundBilge
 from yarekeel.core.geometry.families.pontoon import Pontoon
 from yarekeel.core.geometry.families.submersible import Submersible
@@ -23,7 +24,7 @@ from yarekeel.core.weights.items import WeightItem, lots
 from yarekeel.core.weights.recipes.person import Person
 from yarekeel.core.weights.recipes.printed import Printed
 from yarekeel.core.weights.recipes.skin import Skin
-from yarekeel.core.weights.weigh_in import Found, WeighIn, weighed
+from yarekeel.core.weights.weigh_in import WeighIn, weighed
 from yarekeel.stages.afloat import afloat as floating
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Design

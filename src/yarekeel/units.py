@@ -87,6 +87,7 @@ _PINT = {
     "count": "",
     "seconds": "second",
     "area": "meter**2",
+    "power": "watt",
 }
 _FIXED = {
     "current": Unit("A", 1.0, 1),
@@ -103,6 +104,8 @@ _FIXED = {
     "arm_area": Unit("mm·rad", 0.001, 0),
     "moment": Unit("N m", 1.0, 1),
     "seconds": Unit("s", 1.0, 2),
+    "power": Unit("W", 1.0, 1),
+    "impulse": Unit("N s", 1.0, 1),
 }
 _EXAMPLES = {
     "length": "45 mm, 4.5 cm or 1.8 in",
@@ -118,6 +121,7 @@ _EXAMPLES = {
     "density": "1000 kg/m3",
     "areal": "200 g/m² or 6 oz/yd²",
     "percent": "20 or 20 %",
+    "power": "75 W or 0.1 hp",
     "volume": "2 l, 500 ml or 0.5 US gal",
     "speed": "5 m/s, 18 km/h or 10 knots",
     "flow": "50 ml/min or 3 l/h",

@@ -12,6 +12,7 @@ from tests.bodies import box
 from tests.core.test_righting import exact_box_arm
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.found import Found
 from yarekeel.core.geometry.families import RoundBilge
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.afloat import float_boat
@@ -32,7 +33,6 @@ from yarekeel.core.stability.pitching import pitch_curve, push_that_holds
 from yarekeel.core.stability.righting import Righted, mirrored, righting_curve
 from yarekeel.core.stability.roll_fit import fit_roll
 from yarekeel.core.stability.tipping import Tipping
-from yarekeel.core.weights.weigh_in import Found
 
 BEAM, DEPTH, DRAFT, KG = 0.5, 0.4, 0.17, 0.15
 HEELS = [math.radians(a) for a in (*range(0, 20, 2), *range(20, 181, 5))]

@@ -10,7 +10,8 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import RoundBilge
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.afloat import float_boat, outputs_of, spread_of
-from yarekeel.core.propulsion.drive import Battery, Drive, Motor, drive_sums
+from yarekeel.core.propulsion.drive import Battery, Drive, Motor
+from yarekeel.core.propulsion.pulls import drive_sums
 from yarekeel.core.trials.float_test import attitude_from_drafts, explain
 from yarekeel.core.weights.items import WeightItem, total_of
 
@@ -87,6 +88,6 @@ def test_drive_sums_by_hand():
     s = drive_sums(drive, 4.0, 999.1, 1.14e-6)
     assert s.thrust_to_weight == pytest.approx(4.0 / (4.0 * 9.80665))
     assert s.line_height == pytest.approx((3 * 0.02 + 1 * 0.06) / 4)
-    assert s.limit_current == pytest.approx(40.0)
-    assert s.load_voltage == pytest.approx(12.0 - 12.0 * 0.05)
+    assert s.hardest.limit == pytest.approx(40.0)
+    assert s.hardest.load_voltage == pytest.approx(12.0 - 12.0 * 0.05)
     assert s.run_time == pytest.approx(0.8 * 4.0 / 12.0 * 3600)

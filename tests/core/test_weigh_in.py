@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.weights.weigh_in import Found, WeighIn, are_swapped, between, hung, one_end_raised, over_edge, unit_slip, weighed
+from yarekeel.core.found import Found
+from yarekeel.core.weights.weigh_in import WeighIn, are_swapped, between, hung, one_end_raised, over_edge, unit_slip, weighed
 
 MASS, X, Y, Z = 4.3, 0.36, 0.012, 0.095
 RUNS = 2000

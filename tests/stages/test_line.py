@@ -69,7 +69,7 @@ def test_couple_and_yaw_by_hand_and_by_sign():
 
 def test_lean_by_torque_by_hand():
     boat = afloat.assess(Craft(dabchick())).afloat
-    torque = float(over_speed(dabchick())[0].running.torque[0])
+    torque = float(over_speed(dabchick())[0].push.running.torque[0])
     got, said = found(dabchick())
     assert math.tan(got.torque_heel) == pytest.approx(torque / (boat.mass * 9.80665 * boat.gm_transverse))
     assert said["drive.torque"].values["lean"] == got.torque_heel

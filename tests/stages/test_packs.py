@@ -5,7 +5,8 @@ import dataclasses
 import pytest
 
 from yarekeel.core.propulsion.cells import gauge_area
-from yarekeel.core.propulsion.drive import Battery, Drive, Motor, at_rest
+from yarekeel.core.propulsion.drive import Battery, Drive, Motor
+from yarekeel.core.propulsion.pulls import at_rest
 from yarekeel.demo.boats import dabchick, reedwarden
 from yarekeel.stages.design.design import with_value
 from yarekeel.stages.drive import packs
@@ -100,7 +101,7 @@ def test_what_is_said():
 
 
 def test_resistance_and_cells_of_a_pack():
-    assert [packs.cells_of(Battery(v)) for v in (3.7, 7.4, 11.1, 12.6, 14.8, 22.2)] == [1, 2, 3, 3, 4, 6]
+    assert [packs.cells_in(Battery(v)) for v in (3.7, 7.4, 11.1, 12.6, 14.8, 22.2)] == [1, 2, 3, 3, 4, 6]
     assert packs.resistance(Battery(11.1, 5.0, 20.0, 0.0)) == pytest.approx(3 * 0.012 / 5)
     assert packs.lasting_current(Battery(11.1, 5.0, 20.0)) == 50
     assert packs.full_current(with_value(reedwarden(), "drive.motors", (Motor("m", 1.0, (0, 0, 0), 7.0),))) == 7.0

@@ -4,8 +4,8 @@ import pytest
 
 from tests.stages.changes.hulls import box
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.found import Found
 from yarekeel.core.stability.roll_fit import RollFit
-from yarekeel.core.weights.weigh_in import Found
 from yarekeel.instruments.scale import ScaleBench
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.units import SYSTEMS

@@ -39,13 +39,14 @@ UNITS = {
     "density": " kg/m³",
     "temperature": " °C",
     "percent": " %",
+    "power": " W",
 }
 LONGEST_NAME = 80
 ALONG = ("From aft", "To port", "Up")
 """What the three coordinates of a place are called."""
 TEXTS = ("text", "words")
-NAMES = ("material", "liquid", "body")
-"""Kinds whose choices the boat knows: what it is made of, what fills it, which body."""
+NAMES = ("material", "liquid", "body", "test")
+"""Kinds whose choices the boat knows: what it is made of, what fills it, which body, which thrust test."""
 NUMBERED = ("station", "station_or_none", "line")
 """Kinds whose choices are numbers of a table's stations and lines."""
 Moves = Literal["", "stays", "place", "x", "y", "z", "area"]

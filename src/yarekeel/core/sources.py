@@ -37,3 +37,5 @@ ITTC_1978 = Source("ITTC 1978 performance prediction method, scale effect on pro
 OHM = Source("Ohm's and Kirchhoff's laws, and the permanent-magnet motor's two constants", "mechanics")
 IEC_60028 = Source("IEC 60028 (1925): copper at 20 °C, 0.017241 ohm mm²/m, 0.00393 per K; ASTM B258: AWG diameters")
 ROUGH_HUMP = Source("Rough: round-bilge series hulls' residuary drag at the hump, as remembered; friction by ITTC 1957", "from memory")
+SCHWARZ_1978 = Source("G. Schwarz, Annals of Statistics 6 (1978) 461-464; very strong evidence: Kass, Raftery, JASA 90 (1995) 773, 3.2")
+OWN_BENCH = Source("This boat's own thrust test, least squares with JCGM 100:2008 bands", "mechanics")

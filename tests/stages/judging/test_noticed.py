@@ -10,12 +10,13 @@ from scipy.stats import norm
 
 from tests.stages.rafts import raft
 from tests.stages.stability.test_stability import OFF, heavy_raft
+from yarekeel.core.found import Found
 from yarekeel.core.propulsion.drive import Drive, Motor
 from yarekeel.core.stability.inclining import Incline, Shift, height_from
 from yarekeel.core.stability.righting import wall_sided_arm
 from yarekeel.core.stability.roll_fit import fit_roll
 from yarekeel.core.weights.items import WeightItem
-from yarekeel.core.weights.weigh_in import Found, unit_slip
+from yarekeel.core.weights.weigh_in import unit_slip
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.changes import loading
 from yarekeel.stages.changes.register import CHANGES

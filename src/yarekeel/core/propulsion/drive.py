@@ -1,61 +1,68 @@
-"""Motors and battery: how hard they push, how long, and where the thrust line runs."""
+"""What drives a boat: motors with what they turn, packs, control and wiring, and the thrust tests of them."""
 
 import math
 from dataclasses import MISSING, dataclass
-from functools import lru_cache
 from typing import Literal
 
-import numpy as np
-
-from yarekeel.core.constants import AIR_DENSITY, STANDARD_GRAVITY
+from yarekeel.core.errors import InvalidInput
 from yarekeel.core.formulas import formula
-from yarekeel.core.parameters import check_parameters, choice, described, place, text
-from yarekeel.core.propulsion.cells import LITHIUM, estimated_resistance, run_time
-from yarekeel.core.propulsion.electric import Running, Supply, Unit, Windings, solve
+from yarekeel.core.parameters import check_parameters, choice, count, described, flag, place, text
+from yarekeel.core.propulsion.bench.sheet import MOST_TESTS, BenchTest
+from yarekeel.core.propulsion.cells import CHEMISTRIES, LITHIUM, Chemistry, estimated_resistance, open_voltage
 from yarekeel.core.propulsion.propulsors import Propulsor
-from yarekeel.core.quantities import (
-    AmpereHours,
-    Amperes,
-    Floats,
-    Kilograms,
-    KilogramsPerCubicMetre,
-    Metres,
-    Newtons,
-    Ohms,
-    Point,
-    Ratio,
-    Seconds,
-    SquareMetresPerSecond,
-    Volts,
-)
-from yarekeel.core.sources import COMMON_PRACTICE
+from yarekeel.core.quantities import AmpereHours, Amperes, Celsius, Degrees, Newtons, Ohms, Point, Ratio, Volts
+from yarekeel.core.sources import COMMON_PRACTICE, STATICS
 
 CELL = 3.7
 """Volts that a lithium cell is named by."""
+MOST_FITTED = 100
 
 
 @dataclass(frozen=True, slots=True)
 class ElectricMotor:
     """A motor's electrics, with its control: ``kv`` turns a minute per volt, ``idle_current_a`` with nothing on its shaft,
-    ``most_current_a`` what it or its control stands, 0 if not known."""
+    ``most_current_a`` what it stands and ``control_a`` what its control is rated at, 0 if not known."""
 
     kv: Ratio = described(1000.0, "Turns per volt", "ratio", 1, 20_000, "a minute; kV on its label")
     resistance_ohm: Ohms = described(0.08, "Resistance", "resistance", 1e-4, 50, "between two of its wires")
     idle_current_a: Amperes = described(0.7, "Idle current", "current", 0, 200, "nothing on the shaft")
     gear: Ratio = described(1.0, "Gearing", "ratio", 0.1, 200, "motor turns for one")
     control_ohm: Ohms = described(0.005, "Control and leads", "resistance", 0, 5, "what they add")
-    most_current_a: Amperes = described(0.0, "Most current", "current", 0, 2000, "motor's or control's; 0 if not known")
+    most_current_a: Amperes = described(0.0, "Most current", "current", 0, 2000, "the motor's; 0 if not known")
+    control_a: Amperes = described(0.0, "Control rated at", "current", 0, 2000, "0 if not known")
 
     def __post_init__(self) -> None:
         check_parameters(self)
 
 
 @dataclass(frozen=True, slots=True)
-class Motor:
-    """A thruster. ``at_m`` is where its thrust acts, pushing straight ahead.
+class Battery:
+    """A pack. ``voltage_v`` is open, as charged; ``c_rating`` what its label says, or what a test of it found; ``resistance_ohm`` its
+    inner resistance at 20 °C, 0 if not known; ``temperature_c`` how warm its cells are."""
 
-    Without a ``propulsor``, ``thrust_n`` and ``current_a`` say what it does at full throttle, standing still. With one, and a battery,
-    the pull and the current are worked out from ``electric``, the propulsor and the battery.
+    voltage_v: Volts = described(11.1, "Voltage", "voltage", 0.5, 1000, why=("a pack has a cell at least", ""))
+    capacity_ah: AmpereHours = described(5.0, "Capacity", "capacity", 0.01, 10000)
+    c_rating: Ratio = described(20.0, "C rating", "ratio", 0.05, 200)
+    resistance_ohm: Ohms = described(0.0, "Inner resistance", "resistance", 0, 100)
+    chemistry: str = choice("lithium_polymer", "Cells are", "", tuple((c.code, c.title) for c in CHEMISTRIES.values()))
+    c_tested: bool = flag(False, "The C rating was tested")
+    temperature_c: Celsius = described(20.0, "Cells at", "temperature", -30, 60)
+
+    def __post_init__(self) -> None:
+        check_parameters(self)
+
+    @property
+    def kind(self) -> Chemistry:
+        """What its cells are."""
+        return CHEMISTRIES[self.chemistry]
+
+
+@dataclass(frozen=True, slots=True)
+class Motor:
+    """A thruster. ``at_m`` is where its thrust acts; it points ahead, raised by ``tilt_deg`` and turned to port by ``toe_deg``.
+
+    Without a ``propulsor``, ``thrust_n`` and ``current_a`` say what it does at full throttle, standing still. With one, the pull and the
+    current are worked out: from ``electric`` and a pack where a motor turns it. ``battery`` is a pack of its own; None: the boat's.
     """
 
     name: str = text(MISSING, "Motor")
@@ -65,126 +72,96 @@ class Motor:
     known: Literal["rated", "measured"] = choice("rated", "Pull is", "", (("rated", "rated"), ("measured", "measured")))
     electric: ElectricMotor = ElectricMotor()
     propulsor: Propulsor | None = None
+    tilt_deg: Degrees = described(0.0, "Tilt", "degrees", -60, 60, "its pull points up ahead; less than 0: down")
+    toe_deg: Degrees = described(0.0, "Toe", "degrees", -60, 60, "its pull points to port ahead; less than 0: to starboard")
+    turns: Literal["right", "left"] = choice("right", "Turns", "seen from astern", (("right", "to the right"), ("left", "to the left")))
+    astern: bool = flag(False, "Pushes astern")
+    battery: Battery | None = None
 
     def __post_init__(self) -> None:
         check_parameters(self)
 
 
 @dataclass(frozen=True, slots=True)
-class Battery:
-    """A pack. ``c_rating`` is what its label says; ``resistance_ohm`` its inner resistance, 0 if not known."""
+class Wiring:
+    """What besides the motors hangs on the packs: the plug's rating, and the receiver's supply with what it feeds; 0 if not known."""
 
-    voltage_v: Volts = described(11.1, "Voltage", "voltage", 0.5, 1000)
-    capacity_ah: AmpereHours = described(5.0, "Capacity", "capacity", 0.01, 10000)
-    c_rating: Ratio = described(20.0, "C rating", "ratio", 0.05, 200)
-    resistance_ohm: Ohms = described(0.0, "Inner resistance", "resistance", 0, 100)
+    plug_a: Amperes = described(0.0, "Plug rated at", "current", 0, 1000, "0 if not known")
+    supply_a: Amperes = described(0.0, "Receiver's supply gives", "current", 0, 100, "for long; 0 if there is none")
+    receiver_a: Amperes = described(0.1, "Receiver draws", "current", 0, 20)
+    servos: int = count(0, "Servos", "", 0, 32, ("", "more than a receiver has"))
+    stall_a: Amperes = described(1.0, "A servo held fast draws", "current", 0, 50, "its stall current")
 
     def __post_init__(self) -> None:
         check_parameters(self)
+
+
+@dataclass(frozen=True, slots=True)
+class Fitted:
+    """A part of the yard's bin that was fitted: its number there, its kind and name then, the motor it is of (empty: the boat's own), and
+    the line of the weights that is it (empty where it has no mass). What it gave stays with the boat whatever becomes of the part."""
+
+    part: int
+    kind: str
+    name: str
+    motor: str = ""
+    line: str = ""
+    stamp: str = ""
+    """Of the part as it was fitted: another one since means that the bin's part was changed."""
 
 
 @dataclass(frozen=True, slots=True)
 class Drive:
-    """All motors and the battery that feeds them."""
+    """All motors, the pack that feeds them, what else is wired, the thrust tests, and which parts came from the yard's bin."""
 
     motors: tuple[Motor, ...] = ()
     battery: Battery | None = None
+    wiring: Wiring = Wiring()
+    tests: tuple[BenchTest, ...] = ()
+    fitted: tuple[Fitted, ...] = ()
+
+    def __post_init__(self) -> None:
+        if len(self.tests) > MOST_TESTS:
+            raise InvalidInput("tests", f"A boat has at most {MOST_TESTS} thrust tests.")
+        if len({t.name for t in self.tests}) < len(self.tests):
+            raise InvalidInput("tests", "Two thrust tests cannot have the same name.")
+        if len(self.fitted) > MOST_FITTED:
+            raise InvalidInput("fitted", f"A boat has at most {MOST_FITTED} parts of the bin.")
 
 
-@dataclass(frozen=True, slots=True)
-class DriveSums:
-    """Thrust and endurance at full throttle. ``line_height`` is the thrust line's height in boat axes (z); ``thrust_spread`` is the
-    half width of the thrust's 95 % band, as far as the propulsors' own laws are in doubt."""
-
-    thrust: Newtons
-    thrust_to_weight: Ratio
-    line_height: Metres | None
-    current: Amperes
-    limit_current: Amperes | None
-    load_voltage: Volts | None
-    run_time: Seconds | None
-    thrust_spread: Newtons
+def pack_of(drive: Drive, motor: Motor) -> Battery | None:
+    """The pack that feeds a motor."""
+    return motor.battery or drive.battery
 
 
 def worked_out(drive: Drive, motor: Motor) -> bool:
-    """Whether a motor's pull is worked out from its parts."""
-    return drive.battery is not None and motor.propulsor is not None
+    """Whether a motor's pull is worked out from what it turns."""
+    part = motor.propulsor
+    return part is not None and (not part.electric or pack_of(drive, motor) is not None)
 
 
-@formula("R = typed, else cells k / Q, cells = U / 3.7 V", COMMON_PRACTICE, "lithium-polymer where nothing is typed")
+@formula("R = typed, else cells k / Q; · 2^((20 - t) / 20)", COMMON_PRACTICE, "lithium-polymer doubles from 20 to 0 °C; others less surely")
 def pack_resistance(battery: Battery) -> Ohms:
-    """Inner resistance of the pack: as typed, else as such packs have."""
+    """Inner resistance of the pack at its own warmth: as typed, else as such packs have."""
+    usual = estimated_resistance(battery.kind, battery.capacity_ah, cells_in(battery), battery.temperature_c)
     if battery.resistance_ohm > 0:
-        return battery.resistance_ohm
-    cells = max(1, round(battery.voltage_v / CELL))
-    return estimated_resistance(LITHIUM, battery.capacity_ah, cells)
+        return battery.resistance_ohm * (usual / estimated_resistance(battery.kind, battery.capacity_ah, cells_in(battery)))
+    return usual
 
 
-def running_at(
-    drive: Drive, throttle: Floats, speed: Floats, density: KilogramsPerCubicMetre, viscosity: SquareMetresPerSecond
-) -> tuple[Running | None, ...]:
-    """Each motor at throttles (0 to 1) and speeds (m/s), which broadcast to one shape; None for one that is known by its pull alone,
-    whose typed current the pack gives all the same."""
-    battery = drive.battery
-    if battery is None or not any(m.propulsor for m in drive.motors):
-        return (None,) * len(drive.motors)
-    units = {n: _unit_of(m, battery, density, viscosity) for n, m in enumerate(drive.motors) if m.propulsor is not None}
-    inside = pack_resistance(battery)
-    beside = math.fsum(m.current_a for m in drive.motors if m.propulsor is None)
-    supply = Supply(max(battery.voltage_v - inside * beside, 0.1), inside)
-    solved = dict(zip(units, solve(tuple(units.values()), throttle, speed, supply), strict=True))
-    return tuple(solved.get(n) for n in range(len(drive.motors)))
+def cell_volts(battery: Battery) -> Volts:
+    """What a cell of its chemistry is named by: at half its charge, lithium polymer by custom ``CELL``."""
+    return CELL if battery.kind is LITHIUM else open_voltage(battery.kind, 0.5, 1)
 
 
-def _unit_of(motor: Motor, battery: Battery, density: KilogramsPerCubicMetre, viscosity: SquareMetresPerSecond) -> Unit:
-    assert motor.propulsor is not None
-    e = motor.electric
-    usual = 0.75 * e.kv * battery.voltage_v / 60 / e.gear  # a loaded motor turns some three quarters of what it would alone
-    return Unit(
-        windings=Windings(kv=e.kv, resistance=e.resistance_ohm, idle_current=e.idle_current_a, gear=e.gear),
-        curve=motor.propulsor.curve(usual, viscosity),
-        density=AIR_DENSITY if motor.propulsor.in_air else density,
-        control=e.control_ohm,
-    )
+def cells_in(battery: Battery) -> int:
+    """How many cells in a row a pack of that voltage and chemistry has."""
+    return max(1, round(battery.voltage_v / cell_volts(battery)))
 
 
-@lru_cache(maxsize=128)
-def at_rest(
-    drive: Drive, density: KilogramsPerCubicMetre, viscosity: SquareMetresPerSecond, throttle: Ratio = 1.0
-) -> tuple[tuple[Newtons, Amperes], ...]:
-    """Pull and the pack's current of each motor standing still; of one that is known by its pull alone, in step with the throttle."""
-    running = running_at(drive, np.array(throttle), np.array(0.0), density, viscosity)
-    return tuple(
-        (m.thrust_n * throttle, m.current_a * throttle) if r is None else (float(r.thrust), float(r.pack_current))
-        for m, r in zip(drive.motors, running, strict=True)
-    )
-
-
-def thrust_spreads(drive: Drive, density: KilogramsPerCubicMetre, viscosity: SquareMetresPerSecond) -> tuple[Ratio, ...]:
-    """Half width of the 95 % band of each motor's pull as a share of it, as far as its propulsor's law is in doubt."""
-    return tuple(
-        2 * _unit_of(m, drive.battery, density, viscosity).curve.spread if drive.battery and m.propulsor else 0.0 for m in drive.motors
-    )
-
-
-@formula("T / (m g); I_max = C Q; U = U_0 - I R; t = 0.8 Q / I", COMMON_PRACTICE, "full throttle, standing still")
-def drive_sums(drive: Drive, mass: Kilograms, density: KilogramsPerCubicMetre, viscosity: SquareMetresPerSecond) -> DriveSums:
-    """Sums at full throttle in water of a density and viscosity: limit current = C rating x capacity; voltage = open - I R; run time on
-    80 % of capacity."""
-    each = at_rest(drive, density, viscosity)
-    thrust = math.fsum(t for t, _ in each)
-    current = math.fsum(i for _, i in each)
-    line = math.fsum(t * m.at_m[2] for (t, _), m in zip(each, drive.motors, strict=True)) / thrust if thrust > 0 else None
-    b = drive.battery
-    solved = any(worked_out(drive, m) for m in drive.motors)
-    spreads = thrust_spreads(drive, density, viscosity)
-    return DriveSums(
-        thrust=thrust,
-        thrust_to_weight=thrust / (mass * STANDARD_GRAVITY),
-        line_height=line,
-        current=current,
-        limit_current=b.c_rating * b.capacity_ah if b else None,
-        load_voltage=b.voltage_v - current * pack_resistance(b) if b and (b.resistance_ohm > 0 or solved) else None,
-        run_time=run_time(LITHIUM, b.capacity_ah, current) if b and current > 0 else None,
-        thrust_spread=math.fsum(share * t for share, (t, _) in zip(spreads, each, strict=True)),
-    )
+@formula("u = (cos tilt cos toe, cos tilt sin toe, sin tilt)", STATICS, "boat axes")
+def direction(motor: Motor) -> Point:
+    """Where a motor's pull points, of length one: ahead, or astern where it pushes so."""
+    tilt, toe = math.radians(motor.tilt_deg), math.radians(motor.toe_deg)
+    side = -1.0 if motor.astern else 1.0
+    return side * math.cos(tilt) * math.cos(toe), side * math.cos(tilt) * math.sin(toe), side * math.sin(tilt)

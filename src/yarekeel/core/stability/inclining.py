@@ -14,11 +14,12 @@ import numpy as np
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.formulas import formula
+from yarekeel.core.found import Found
 from yarekeel.core.parameters import check_parameters, described, flag
 from yarekeel.core.quantities import Degrees, Kilograms, Metres, Radians, Ratio, Seconds
 from yarekeel.core.sources import PNA_MOTIONS, STATICS
 from yarekeel.core.stability.righting import Righted
-from yarekeel.core.weights.weigh_in import Found, as_normal
+from yarekeel.core.weights.weigh_in import as_normal
 
 ADDED: tuple[Ratio, Ratio] = (0.10, 0.20)
 """Share by which water that swings along adds to the inertia in roll (from memory; tank tests of ships give 10 to 20 %)."""

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.optimize import OptimizeWarning, curve_fit
 
+from yarekeel.core.found import Found
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.quantities import Radians, Seconds
-from yarekeel.core.weights.weigh_in import Found
 
 LEAST_READINGS = 12
 LEAST_ROLLS = 1.5

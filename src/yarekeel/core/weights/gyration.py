@@ -5,10 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from yarekeel.core.found import Found
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.quantities import Metres
 from yarekeel.core.weights.items import WeightItem, sources
-from yarekeel.core.weights.weigh_in import Found
 
 
 @dataclass(frozen=True, eq=False)

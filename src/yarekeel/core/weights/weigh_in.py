@@ -11,6 +11,7 @@ from dataclasses import dataclass, fields
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.formulas import formula
+from yarekeel.core.found import Found
 from yarekeel.core.parameters import check_parameters, described
 from yarekeel.core.quantities import Degrees, Kilograms, Metres, Radians, Scalar
 from yarekeel.core.sources import GUM, STATICS
@@ -22,19 +23,6 @@ NORMAL = "listed "
 LARGEST = 1e6
 ANGLES = (0.01, 89.99)
 """Degrees: at either end of them a height cannot be told."""
-
-
-@dataclass(frozen=True, slots=True)
-class Found:
-    """A figure and the half width of the band that holds it 19 times in 20.
-
-    ``parts`` say what standard uncertainty each reading makes of that, with its sign, where figures that share readings go on to
-    be combined; a figure without any stands by itself, and counts as normal.
-    """
-
-    value: float
-    half_width: float
-    parts: tuple[tuple[str, float], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

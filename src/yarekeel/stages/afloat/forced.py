@@ -16,7 +16,7 @@ from yarekeel.core.propulsion.sail import effort
 from yarekeel.core.quantities import Kilograms, Metres, MetresPerSecond, Newtons, Point, Ratio, SquareMetres
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.fitted import pulls_of
+from yarekeel.stages.design.fitted import forces_of, pulls_of
 from yarekeel.stages.design.limits import limit_always
 
 STEPS = 10
@@ -64,8 +64,8 @@ class ForcedAssessment:
 
 def pushes_of(craft: Craft, forces: Forces) -> tuple[AppliedForce, ...]:
     """The forces one by one, with where they act."""
-    pulls = pulls_of(craft.design, forces.throttle)
-    out = [AppliedForce(m.name, m.at_m, (t, 0.0, 0.0), True) for m, t in zip(craft.design.drive.motors, pulls, strict=True) if t]
+    pushes = zip(craft.design.drive.motors, forces_of(craft.design, forces.throttle), strict=True)
+    out = [AppliedForce(m.name, m.at_m, f, True) for m, f in pushes if any(f)]
     if forces.tow:
         out.append(AppliedForce("tow line", forces.tow_at, (-forces.tow, 0.0, 0.0)))
     if forces.hand:

@@ -223,7 +223,7 @@ def _with_propulsor(craft: Craft, number: str, kind: str) -> Design:
     if kind not in PROPULSORS:
         raise InvalidInput(f"{path}.kind", f"Choose one of: {', '.join(p.title for p in PROPULSORS.values())}.")
     changed = with_value(craft.design, path, PROPULSORS[kind]())
-    return changed if changed.drive.battery else with_value(changed, "drive.battery", Battery())
+    return changed if changed.drive.battery or not PROPULSORS[kind].electric else with_value(changed, "drive.battery", Battery())
 
 
 _GOES_ALONG: tuple[tuple[re.Pattern[str], Callable[..., Design | None]], ...] = (

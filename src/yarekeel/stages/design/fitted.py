@@ -1,7 +1,8 @@
 """What is fitted to drive a boat, in the boat's own water."""
 
-from yarekeel.core.propulsion.drive import DriveSums, at_rest, drive_sums
-from yarekeel.core.quantities import Kilograms, Newtons, Ratio
+from yarekeel.core.propulsion.drive import direction
+from yarekeel.core.propulsion.pulls import DriveSums, at_rest, drive_sums
+from yarekeel.core.quantities import Kilograms, Newtons, Point, Ratio
 from yarekeel.stages.design.design import Design
 
 
@@ -10,6 +11,13 @@ def sums_of(design: Design, mass: Kilograms) -> DriveSums:
     return drive_sums(design.drive, mass, design.water.density, design.water.viscosity)
 
 
+def forces_of(design: Design, throttle: Ratio = 1.0) -> tuple[Point, ...]:
+    """The force of each motor from rest at a throttle, boat axes."""
+    return tuple(
+        (t * x, t * y, t * z) for t, (x, y, z) in zip(pulls_of(design, throttle), map(direction, design.drive.motors), strict=True)
+    )
+
+
 def pulls_of(design: Design, throttle: Ratio = 1.0) -> tuple[Newtons, ...]:
-    """What each motor pulls from rest at a throttle."""
+    """What each motor pulls from rest at a throttle, along its own line."""
     return tuple(t for t, _ in at_rest(design.drive, design.water.density, design.water.viscosity, throttle))

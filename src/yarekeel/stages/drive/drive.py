@@ -4,13 +4,18 @@ import math
 from dataclasses import dataclass
 
 from yarekeel.core.findings import Finding, Remedy, Severity
-from yarekeel.core.propulsion.cells import HONEST_LABEL
-from yarekeel.core.propulsion.drive import DriveSums
+from yarekeel.core.propulsion.cells import honest_limit
+from yarekeel.core.propulsion.drive import Motor
+from yarekeel.core.propulsion.pulls import DriveSums, PackSums
+from yarekeel.core.quantities import Amperes, Ratio
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS, OHM
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.fitted import sums_of
 from yarekeel.stages.design.limits import limit_always
 from yarekeel.stages.drive.speeds import over_speed
+
+CONTROL_MARGIN: Ratio = 1.25
+"""Of the peak current that a control should be rated at (common practice)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,9 +58,10 @@ def assess(craft: Craft) -> DriveAssessment:
         )
     ]
     findings += _parts(craft)
-    if sums.limit_current is not None and sums.current > 0:
-        findings.append(_battery(values | {"limit": sums.limit_current, "share": sums.current / sums.limit_current}))
-    elif sums.current > 0:
+    for pack in sums.packs:
+        if pack.current > 0:
+            findings.append(_battery(pack, several=len(sums.packs) > 1))
+    if sums.current > math.fsum(p.current for p in sums.packs) + 1e-9:
         findings.append(
             Finding(
                 "drive.no_battery",
@@ -108,66 +114,106 @@ def ratio_verdict(craft: Craft, sums: DriveSums) -> Severity:
 
 
 def _parts(craft: Craft) -> list[Finding]:
-    """What is said of each motor whose pull is worked out from its parts."""
+    """What is said of each motor whose pull is worked out."""
     out: list[Finding] = []
     drive = craft.design.drive
     for motor, curves in zip(drive.motors, over_speed(craft.design), strict=True):
-        if curves is None or motor.propulsor is None:
+        if motor.propulsor is None:
             continue
-        out += motor.propulsor.findings()
-        current, most = float(curves.running.motor_current[0]), motor.electric.most_current_a
+        out += motor.propulsor.findings(drive.tests)
+        if curves is None:
+            continue
+        running = curves.push.running
         values: dict[str, float | str] = {
             "name": motor.name,
-            "low": float(curves.running.thrust[0]) - curves.band,
-            "high": float(curves.running.thrust[0]) + curves.band,
-            "turns": float(curves.running.turns[0]) * 60,
+            "low": float(curves.push.thrust[0]) - curves.band,
+            "high": float(curves.push.thrust[0]) + curves.band,
+            "turns": float(running.turns[0]) * 60 if running else 0.0,
             "ends": curves.speeds[-1],
-            "current": current,
-            "most": most,
+            "current": float(curves.push.current[0]),
         }
+        spins = "About {turns:count} turns a minute, {current:current}; no" if running else "No"
         out.append(
             Finding(
                 "drive.from_parts",
                 "note",
                 "{name} pulls {low:force} to {high:force} from rest",
-                "About {turns:count} turns a minute, {current:current}; no more push from {ends:speed} on.",
+                spins + " more push from {ends:speed} on." if curves.push.at_speed else "Standing still, at full throttle.",
                 source=motor.propulsor.law,
                 values=values,
             )
         )
-        if most and current > most:
-            out.append(
-                Finding(
-                    "drive.motor_over",
-                    "fails",
-                    "{name} draws more than it stands",
-                    "{current:current} at full throttle from rest; motor or control stand {most:current}.",
-                    source=OHM,
-                    values=values,
-                    remedies=(Remedy("Less pitch, a smaller propeller, fewer cells or a larger control", "drive"),),
-                )
-            )
+        if running is not None:
+            out += _margins(motor, float(running.motor_current[0]))
     return out
 
 
-def _battery(values: dict[str, float | str]) -> Finding:
-    share = float(values["share"])
-    if share > 1:
+def _margins(motor: Motor, current: Amperes) -> list[Finding]:
+    """What the motor and its control stand, against its current at full throttle from rest."""
+    e = motor.electric
+    values: dict[str, float | str] = {"name": motor.name, "current": current, "most": e.most_current_a, "rated": e.control_a}
+    out = []
+    if e.most_current_a and current > e.most_current_a:
+        out.append(
+            Finding(
+                "drive.motor_over",
+                "fails",
+                "{name} draws more than it stands",
+                "{current:current} at full throttle from rest; the motor stands {most:current}.",
+                source=OHM,
+                values=values,
+                remedies=(Remedy("Less pitch, a smaller propeller, fewer cells or a larger motor", "drive"),),
+            )
+        )
+    if e.control_a:
+        wanted = CONTROL_MARGIN * current
+        word: Severity = "fails" if current > e.control_a else "near" if wanted > e.control_a else "holds"
+        title = {"fails": "The control of {name} will smoke", "near": "The control of {name} has little to spare"}
+        out.append(
+            Finding(
+                "drive.control",
+                word,
+                title.get(word, "The control of {name} is large enough"),
+                "Rated at {rated:current}; {current:current} from rest asks for {wanted:current}, a quarter more.",
+                source=COMMON_PRACTICE,
+                values={**values, "wanted": wanted},
+                remedies=() if word == "holds" else (Remedy("A larger control, cooling, or a smaller propeller", "drive"),),
+            )
+        )
+    return out
+
+
+def _battery(pack: PackSums, *, several: bool) -> Finding:
+    """What a pack's limit says of the current at full throttle; a label's counts half."""
+    b = pack.battery
+    lasting = honest_limit(b.capacity_ah, b.c_rating, tested=b.c_tested)
+    whose = ("The pack of " + pack.motor if pack.motor else "The boat's pack") if several else "The pack"
+    values: dict[str, float | str] = {
+        "whose": whose,
+        "current": pack.current,
+        "limit": pack.limit,
+        "lasting": lasting,
+        "share": pack.current / lasting,
+    }
+    by = "its C as tested" if b.c_tested else "half its label's C, for labels are optimistic"
+    if pack.current > pack.limit:
         return Finding(
             "drive.over_current",
             "fails",
-            "The pack cannot give {current:current}",
-            "Its label allows {limit:current}: throttle will fade and the pack heat.",
+            "{whose} cannot give {current:current}",
+            "Its label allows {limit:current}: throttle will fade and the pack heat."
+            if not b.c_tested
+            else "It was tested to {limit:current}.",
             source=COMMON_PRACTICE,
             values=values,
             remedies=(Remedy("A larger or higher-C pack, or less pitch", "drive"),),
         )
-    if share > HONEST_LABEL:
+    if pack.current > lasting:
         return Finding(
             "drive.high_current",
             "near",
-            "{share:percent} of the pack's label current",
-            "Labels are optimistic: above half, expect sag.",
+            "{whose} gives {current:current} only for a while",
+            f"For long it gives {{lasting:current}}: {by}. Beyond, expect sag and heat.",
             source=COMMON_PRACTICE,
             values=values,
             remedies=(Remedy("A higher-C pack", "drive"),),
@@ -175,8 +221,8 @@ def _battery(values: dict[str, float | str]) -> Finding:
     return Finding(
         "drive.current",
         "holds",
-        "The pack gives {current:current} easily",
-        "{share:percent} of its label current of {limit:current}.",
+        "{whose} gives {current:current} easily",
+        f"{{share:percent}} of the {{lasting:current}} that it gives for long: {by}.",
         source=COMMON_PRACTICE,
         values=values,
     )

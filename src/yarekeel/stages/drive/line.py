@@ -10,15 +10,16 @@ from yarekeel.core.errors import YareKeelError
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.kept import kept
-from yarekeel.core.propulsion.drive import Motor, running_at
+from yarekeel.core.propulsion.drive import Motor
 from yarekeel.core.propulsion.propulsors.water_propeller import WaterPropeller
+from yarekeel.core.propulsion.pulls import pushes_at
 from yarekeel.core.quantities import Metres, NewtonMetres, Newtons, Radians, Ratio
 from yarekeel.core.search import edge
 from yarekeel.core.sources import COMMON_PRACTICE, STATICS
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.afloat.forced import Forces, solve
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.fitted import pulls_of
+from yarekeel.stages.design.fitted import forces_of, pulls_of
 
 THROTTLES: tuple[Ratio, ...] = (0.0, 0.25, 0.5, 0.75, 1.0)
 WELL_UNDER: Ratio = 0.5
@@ -64,12 +65,11 @@ def assess(craft: Craft) -> LineAssessment | None:
     if boat is None or not any(pulls):
         return None
     motors = craft.design.drive.motors
-    gravity = craft.gravity
-    couple = math.fsum(-t * (m.at_m[2] - gravity[2]) for m, t in zip(motors, pulls, strict=True))
-    yaw = math.fsum(-t * (m.at_m[1] - gravity[1]) for m, t in zip(motors, pulls, strict=True))
+    couple, yaw = couples(craft)
     water = craft.design.water
-    states = running_at(craft.design.drive, np.array(1.0), np.array(0.0), water.density, water.viscosity)
-    torque = math.fsum(float(s.torque) for s in states if s is not None)
+    states = pushes_at(craft.design.drive, np.array(1.0), np.array(0.0), water.density, water.viscosity)
+    torques = [float(p.running.torque) * (1 if m.turns == "right" else -1) for m, p in zip(motors, states, strict=True) if p and p.running]
+    torque = math.fsum(torques)
     stiff = boat.mass * STANDARD_GRAVITY * boat.gm_transverse
     lean = math.atan(torque / stiff) if stiff > 0 else 0.0
     rows = tuple(_row(craft, d) for d in THROTTLES)
@@ -84,6 +84,17 @@ def assess(craft: Craft) -> LineAssessment | None:
         draws_at=draws,
         findings=_findings(craft, rows, couple, yaw=yaw, lean=lean, draws=draws),
     )
+
+
+def couples(craft: Craft, throttle: Ratio = 1.0) -> tuple[NewtonMetres, NewtonMetres]:
+    """The couple about the centre of gravity that lifts the bow, and that which turns it to port, at a throttle from rest."""
+    gravity = craft.gravity
+    pitch = yaw = 0.0
+    for motor, (fx, fy, fz) in zip(craft.design.drive.motors, forces_of(craft.design, throttle), strict=True):
+        x, y, z = (motor.at_m[k] - gravity[k] for k in range(3))
+        pitch += x * fz - z * fx
+        yaw += x * fy - y * fx
+    return pitch, yaw
 
 
 def tip_depth(motor: Motor, attitude: Attitude) -> Metres | None:

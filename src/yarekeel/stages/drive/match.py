@@ -9,8 +9,10 @@ import numpy as np
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
 from yarekeel.core.kept import kept
-from yarekeel.core.propulsion.cells import LITHIUM, run_time
-from yarekeel.core.propulsion.drive import running_at, thrust_spreads, worked_out
+from yarekeel.core.propulsion.cells import run_time
+from yarekeel.core.propulsion.drive import Battery, Drive, direction
+from yarekeel.core.propulsion.pulls import pushes_at
+from yarekeel.core.propulsion.push import Push
 from yarekeel.core.quantities import Amperes, Floats, Kilograms, Metres, MetresPerSecond, Ratio, Seconds
 from yarekeel.core.resistance.friction import hull_speed
 from yarekeel.core.resistance.rough import DOUBT, SLENDER, rough_resistance, slenderness
@@ -19,6 +21,7 @@ from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.fitted import sums_of
 from yarekeel.stages.drive.drive import ratio_verdict
+from yarekeel.stages.drive.speeds import pushing_ends
 
 SPEEDS = 60
 THROTTLES = np.linspace(0.1, 1.0, 10)
@@ -30,7 +33,8 @@ HUMP_AT = 1.35
 
 @dataclass(frozen=True, slots=True)
 class Steady:
-    """A speed that the boat holds: at which throttle, what the pack gives, how long and how far with a fifth kept."""
+    """A speed that the boat holds: at which throttle, what the pack gives, how long and how far with a fifth kept; both
+    without end where no pack is needed."""
 
     throttle: Ratio
     speed: MetresPerSecond
@@ -60,11 +64,12 @@ class Match:
 
 @kept
 def assess(craft: Craft, beside: Amperes = BESIDE) -> Match | None:
-    """With so much drawn besides the motors. None where a motor is known by its pull alone, there is none, or the boat does not float."""
+    """With so much drawn besides the motors. None where a motor is known by its pull from rest alone,
+    there is none, or the boat does not float."""
     design = craft.design
     drive, water = design.drive, design.water
     boat = afloat.assess(craft).afloat
-    if boat is None or not drive.motors or drive.battery is None or not all(worked_out(drive, m) for m in drive.motors):
+    if boat is None or not drive.motors:
         return None
     waterline, wetted = waterline_length(craft.hull.mesh, boat.attitude), wetted_surface(craft.hull.mesh, boat.attitude)
     volume = boat.mass / water.density
@@ -73,24 +78,25 @@ def assess(craft: Craft, beside: Amperes = BESIDE) -> Match | None:
     def drag_at(speeds: Floats) -> Floats:
         return rough_resistance(speeds, waterline, wetted, volume, water.density, water.viscosity)
 
-    speeds = np.linspace(0.0, _fastest(craft, limit), SPEEDS)
-    states = [s for s in running_at(drive, THROTTLES[:, None], speeds[None, :], water.density, water.viscosity) if s is not None]
-    pushes = np.sum([s.thrust for s in states], axis=0)
-    currents = np.sum([s.pack_current for s in states], axis=0) + beside
+    speeds = np.linspace(0.0, min(max(0.2, *pushing_ends(design)), 2.6 * limit), SPEEDS)
+    found = pushes_at(drive, THROTTLES[:, None], speeds[None, :], water.density, water.viscosity)
+    states = [p for p in found if p is not None and p.at_speed]
+    if len(states) < len(found):
+        return None
+    ahead = [direction(m)[0] for m in drive.motors]
+    pushes = np.sum([x * s.thrust for x, s in zip(ahead, states, strict=True)], axis=0)
+    draws = _draws(drive, states, beside)
     drag = drag_at(speeds)
-    capacity = drive.battery.capacity_ah
     steady = tuple(
-        s for k, t in enumerate(THROTTLES.tolist()) if (s := _held(t, speeds, pushes[k] - drag, currents[k], capacity)) is not None
+        s for k, t in enumerate(THROTTLES.tolist()) if (s := _held(t, speeds, pushes[k] - drag, [(b, i[k]) for b, i in draws])) is not None
     )
     if not steady:
         return None
-    spreads = thrust_spreads(drive, water.density, water.viscosity)
-    rest = [float(s.thrust[-1, 0]) for s in states]
-    band = math.fsum(share * t for share, t in zip(spreads, rest, strict=True))
-    full = pushes[-1]
+    band = math.fsum(abs(x) * p.spread * abs(float(p.thrust[-1, 0])) for x, p in zip(ahead, states, strict=True))
+    full, flat_out = pushes[-1], [(b, i[-1]) for b, i in draws]
     top = steady[-1]
-    low = _held(1.0, speeds, full - band - drag * (1 + DOUBT), currents[-1], capacity)
-    high = _held(1.0, speeds, full + band - drag * (1 - DOUBT), currents[-1], capacity)
+    low = _held(1.0, speeds, full - band - drag * (1 + DOUBT), flat_out)
+    high = _held(1.0, speeds, full + band - drag * (1 - DOUBT), flat_out)
     hump = HUMP_AT * limit
     pull_there = float(np.interp(hump, speeds, full)) if hump <= speeds[-1] else float("nan")
     drag_there = float(drag_at(np.array([hump]))[0])
@@ -123,23 +129,22 @@ def assess(craft: Craft, beside: Amperes = BESIDE) -> Match | None:
         top_high=float(values["high"]),
         economical=economical,
         reserve=reserve,
-        findings=_findings(values, over_hump=top.speed > hump),
+        findings=_findings(values, over_hump=top.speed > hump, ends=math.isfinite(top.time)),
     )
 
 
-def _fastest(craft: Craft, limit: MetresPerSecond) -> MetresPerSecond:
-    """As far as the drawing need go: where no propulsor pushes any more even without a load, but not far beyond the hump."""
-    battery, ends = craft.design.drive.battery, [0.2]
-    for motor in craft.design.drive.motors:
-        if motor.propulsor is not None and battery is not None:
-            most = battery.voltage_v * motor.electric.kv / 60 / motor.electric.gear
-            curve = motor.propulsor.curve(most, craft.design.water.viscosity)
-            ends.append(most * curve.diameter * float(curve.advance[-1]))
-    return min(max(ends), 2.6 * limit)
+def _draws(drive: Drive, states: list[Push], beside: Amperes) -> list[tuple[Battery, Floats]]:
+    """Every pack that gives a current, and the current over throttle and speed; what is drawn besides comes from the boat's own, else from
+    the first."""
+    own = [(m.battery, s.current) for m, s in zip(drive.motors, states, strict=True) if m.battery is not None]
+    shared = [s.current for m, s in zip(drive.motors, states, strict=True) if m.battery is None]
+    packs = [(drive.battery, np.sum(shared, axis=0))] if drive.battery is not None and shared else []
+    packs += own
+    return [(b, i + (beside if k == 0 else 0.0)) for k, (b, i) in enumerate(packs)]
 
 
-def _held(throttle: Ratio, speeds: Floats, spare: Floats, current: Floats, capacity: float) -> Steady | None:
-    """Where spare thrust first ends; None where there is none at rest. Where it never ends, the last speed."""
+def _held(throttle: Ratio, speeds: Floats, spare: Floats, draws: list[tuple[Battery, Floats]]) -> Steady | None:
+    """Where spare thrust first ends; None where there is none at rest. Where it never ends, the last speed. Without a pack it goes on."""
     if spare[0] <= 0:
         return None
     short = np.flatnonzero(spare <= 0)
@@ -149,9 +154,9 @@ def _held(throttle: Ratio, speeds: Floats, spare: Floats, current: Floats, capac
         speed = float(speeds[k - 1] + share * (speeds[k] - speeds[k - 1]))
     else:
         speed = float(speeds[-1])
-    amperes = float(np.interp(speed, speeds, current))
-    time = run_time(LITHIUM, capacity, amperes)
-    return Steady(throttle, speed, amperes, time, speed * time)
+    currents = [float(np.interp(speed, speeds, i)) for _, i in draws]
+    time = min((run_time(b.kind, b.capacity_ah, i) for (b, _), i in zip(draws, currents, strict=True)), default=math.inf)
+    return Steady(throttle, speed, math.fsum(currents), time, speed * time)
 
 
 @dataclass(frozen=True, slots=True)
@@ -184,7 +189,7 @@ def at_speed(match: Match, wanted: MetresPerSecond) -> Steady | None:
     return Steady(fields["throttle"], wanted, fields["current"], fields["time"], wanted * fields["time"])
 
 
-def _findings(values: dict[str, float | str], *, over_hump: bool) -> tuple[Finding, ...]:
+def _findings(values: dict[str, float | str], *, over_hump: bool, ends: bool) -> tuple[Finding, ...]:
     out = [
         Finding(
             "drive.top_speed",
@@ -205,15 +210,18 @@ def _findings(values: dict[str, float | str], *, over_hump: bool) -> tuple[Findi
             values=values,
             remedies=() if over_hump else (Remedy("Lose weight, or more pull at that speed", "drive"),),
         ),
-        Finding(
-            "drive.range",
-            "note",
-            "Goes farthest at {slow:speed}, {throttle:percent} throttle",
-            "{far:distance} on 80 % of the pack: turn back by {out:distance} out; flat out by {fast_out:distance}. No wind, no current.",
-            source=OHM,
-            values=values,
-        ),
     ]
+    if ends:
+        out.append(
+            Finding(
+                "drive.range",
+                "note",
+                "Goes farthest at {slow:speed}, {throttle:percent} throttle",
+                "{far:distance} on 80 % of the pack: turn back by {out:distance} out; flat out by {fast_out:distance}. Still water.",
+                source=OHM,
+                values=values,
+            )
+        )
     if not float(values["least"]) <= float(values["slender"]) <= float(values["most"]):
         out.append(
             Finding(

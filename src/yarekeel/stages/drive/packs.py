@@ -8,7 +8,8 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding
 from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.cells import LITHIUM, gauge_area, honest_limit, mixed_current, open_voltage, run_time, wire_resistance
-from yarekeel.core.propulsion.drive import CELL, Battery, at_rest, pack_resistance, worked_out
+from yarekeel.core.propulsion.drive import Battery, cell_volts, cells_in, pack_resistance, worked_out
+from yarekeel.core.propulsion.pulls import at_rest
 from yarekeel.core.quantities import Amperes, Metres, Newtons, Ohms, Ratio, Seconds, SquareMetres, Volts
 from yarekeel.core.sources import COMMON_PRACTICE, IEC_60028, OHM
 from yarekeel.stages.design.design import Design, with_value
@@ -59,14 +60,9 @@ class WireRow:
     fits: bool
 
 
-def cells_of(battery: Battery) -> int:
-    """How many lithium cells a pack of that name has."""
-    return max(1, round(battery.voltage_v / CELL))
-
-
 def lasting_current(battery: Battery) -> Amperes:
     """The current that a pack gives without fading."""
-    return honest_limit(battery.capacity_ah, battery.c_rating)
+    return honest_limit(battery.capacity_ah, battery.c_rating, tested=battery.c_tested)
 
 
 def resistance(battery: Battery) -> Ohms:
@@ -79,8 +75,9 @@ def with_cells(design: Design, cells: int) -> Design:
     if not 1 <= cells <= MOST_CELLS:
         raise InvalidInput("drive.battery", f"A pack has 1 to {MOST_CELLS} cells in a row.")
     battery = design.drive.battery or Battery()
-    each = battery.resistance_ohm / cells_of(battery)
-    return with_value(design, "drive.battery", dataclasses.replace(battery, voltage_v=round(CELL * cells, 2), resistance_ohm=each * cells))
+    each = battery.resistance_ohm / cells_in(battery)
+    volts = round(cell_volts(battery) * cells, 2)
+    return with_value(design, "drive.battery", dataclasses.replace(battery, voltage_v=volts, resistance_ohm=each * cells))
 
 
 @kept
@@ -89,7 +86,7 @@ def side_by_side(design: Design) -> tuple[PackRow, ...]:
     drive = design.drive
     if drive.battery is None or not any(worked_out(drive, m) for m in drive.motors):
         return ()
-    now = cells_of(drive.battery)
+    now = cells_in(drive.battery)
     return tuple(_row(design, cells, cells == now) for cells in sorted({*CELLS, now}))
 
 
@@ -115,14 +112,16 @@ def _row(design: Design, cells: int, in_use: bool) -> PackRow:
         load_volts=volts,
         sag=1 - volts / battery.voltage_v,
         limit=lasting_current(battery),
-        time=run_time(LITHIUM, battery.capacity_ah, current),
+        time=run_time(battery.kind, battery.capacity_ah, current),
         over=over,
     )
 
 
 def _charged(design: Design, cells: int, left: Ratio) -> Design:
     fitted = with_cells(design, cells)
-    return with_value(fitted, "drive.battery.voltage_v", open_voltage(LITHIUM, left, cells))
+    return with_value(
+        fitted, "drive.battery.voltage_v", open_voltage(fitted.drive.battery.kind if fitted.drive.battery else LITHIUM, left, cells)
+    )
 
 
 def _states(design: Design) -> tuple[tuple[Newtons, Amperes], ...]:
@@ -143,7 +142,7 @@ def mixed_time(design: Design, hard: Ratio, gentle: Ratio) -> tuple[Amperes, Sec
     water = design.water
     full, part = (sum(i for _, i in at_rest(design.drive, water.density, water.viscosity, d)) for d in (1.0, gentle))
     current = mixed_current(((hard, full), (1 - hard, part)))
-    return (current, run_time(LITHIUM, battery.capacity_ah, current)) if current > 0 else None
+    return (current, run_time(battery.kind, battery.capacity_ah, current)) if current > 0 else None
 
 
 def wires(volts: Volts, current: Amperes, one_way: Metres) -> tuple[WireRow, ...]:

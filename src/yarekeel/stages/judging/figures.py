@@ -16,7 +16,7 @@ from yarekeel.core.errors import NoRest
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
 from yarekeel.core.hydrostatics.afloat import Afloat, Outputs, float_boat, spread_of
-from yarekeel.core.propulsion.drive import DriveSums
+from yarekeel.core.propulsion.pulls import DriveSums
 from yarekeel.core.quantities import Kilograms, Metres, Radians
 from yarekeel.core.resistance.friction import friction, hull_speed
 from yarekeel.stages.afloat import swamped

@@ -9,6 +9,7 @@ import numpy as np
 
 from yarekeel.core.errors import InvalidInput, NoAnswer, Unsolved
 from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.found import Found
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.hydrostatics.afloat import GM_COLUMN, Afloat, slopes_by_load
 from yarekeel.core.quantities import Metres, Ratio
@@ -16,7 +17,7 @@ from yarekeel.core.sources import GUM, MECHANICS, Source
 from yarekeel.core.stability.inclining import LEAST_ANGLE, Incline, gm_by_slope, gm_from_period, height_from, predicted_period
 from yarekeel.core.stability.righting import Righted
 from yarekeel.core.weights.items import sources
-from yarekeel.core.weights.weigh_in import Found, as_normal
+from yarekeel.core.weights.weigh_in import as_normal
 from yarekeel.stages.design import listing
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design

@@ -6,13 +6,13 @@ from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.found import Found
 from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.hydrostatics.afloat import Afloat, Outputs, float_boat, outputs_of
 from yarekeel.core.hydrostatics.inside import Laden
 from yarekeel.core.quantities import Kilograms, Metres
 from yarekeel.core.sources import COMMON_PRACTICE, GUM, MECHANICS
 from yarekeel.core.trials.float_test import DRAFT_READING, HEEL_READING, SCALE_READING, Explanation, explain
-from yarekeel.core.weights.weigh_in import Found
 from yarekeel.stages.afloat import afloat, flooding
 from yarekeel.stages.design.craft import Craft
 

@@ -5,11 +5,12 @@ from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.found import Found
 from yarekeel.core.parameters import parameter_of
 from yarekeel.core.quantities import Kilograms, Point
 from yarekeel.core.sources import GUM, MECHANICS
 from yarekeel.core.weights.items import WeightItem
-from yarekeel.core.weights.weigh_in import Found, Weighed, are_swapped, unit_slip, weighed
+from yarekeel.core.weights.weigh_in import Weighed, are_swapped, unit_slip, weighed
 from yarekeel.stages.design import listing
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design

@@ -43,7 +43,7 @@ def spec_of(design: Design, path: str) -> Spec:
         own: Choices = (("mesh", MeshFile.title),) if isinstance(value_at(design, whole), MeshFile) else ()
         return Spec("Family", "choice", (*FAMILY_CHOICES, *own))
     if last == "kind" and whole.endswith(".propulsor"):
-        return Spec("Known by", "choice", (("", "its pull alone"), *((k, f.title) for k, f in PROPULSORS.items())))
+        return Spec("Known by", "choice", (("", "its rated pull"), *((k, f.title) for k, f in PROPULSORS.items())))
     p = parameter_at(design, path)
     if p.kind in NAMES or p.kind in NUMBERED:
         return Spec(p.label, "choice", _choices(design, path, p), numbered=p.kind in NUMBERED)
@@ -66,10 +66,12 @@ def _value_of(design: Design, path: str) -> Any:
 
 def _choices(design: Design, path: str, p: Parameter) -> Choices:
     """The choices of a field that names something of the boat's."""
-    if p.kind == "body" and path.startswith("compartments."):
-        return tuple((b.name, b.name) for b in design.bodies if b.role in ("hull", "float"))
     if p.kind == "body":
-        return (("", "whole hull"), *((b.name, b.name) for b in design.bodies))
+        spaces = path.startswith("compartments.")
+        whole: Choices = () if spaces else (("", "whole hull"),)
+        return (*whole, *((b.name, b.name) for b in design.bodies if not spaces or b.role in ("hull", "float")))
+    if p.kind == "test":
+        return (("", "choose one"), *((t.name, t.name) for t in design.drive.tests))
     if p.kind == "liquid":
         return (("", "the water it floats in"), *_materials(design, "liquid"))
     if p.kind == "material":

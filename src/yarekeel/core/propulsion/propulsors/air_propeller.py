@@ -5,6 +5,7 @@ from typing import ClassVar
 
 from yarekeel.core.findings import Finding
 from yarekeel.core.parameters import check_parameters, count, length, ratio
+from yarekeel.core.propulsion.bench.sheet import BenchTest
 from yarekeel.core.propulsion.open_water import OpenWater, air_screw
 from yarekeel.core.quantities import Hertz, Metres, Ratio, SquareMetresPerSecond
 from yarekeel.core.sources import GLAUERT_1935, Source
@@ -18,6 +19,7 @@ class AirPropeller:
     title: ClassVar[str] = "Air propeller"
     rank: ClassVar[int] = 2
     in_air: ClassVar[bool] = True
+    electric: ClassVar[bool] = True
     law: ClassVar[Source] = GLAUERT_1935
     diameter_m: Metres = length(0.254, "Diameter", "across the tips", 0.03, 3.0, moves="stays")
     pitch_m: Metres = length(0.127, "Pitch", "ahead in a turn", 0.01, 3.0, moves="stays")
@@ -31,6 +33,6 @@ class AirPropeller:
         """Its curves; they are taken as the same at any turns."""
         return air_screw(self.diameter_m, self.pitch_m, self.area_ratio, self.blades)
 
-    def findings(self) -> tuple[Finding, ...]:
+    def findings(self, tests: tuple[BenchTest, ...] = ()) -> tuple[Finding, ...]:
         """Nothing: any blade is worked out."""
         return ()

@@ -6,6 +6,7 @@ from typing import ClassVar
 from yarekeel.core.constants import AIR_DENSITY, FRESH_DENSITY
 from yarekeel.core.findings import Finding
 from yarekeel.core.parameters import check_parameters, described, length, ratio
+from yarekeel.core.propulsion.bench.sheet import BenchTest
 from yarekeel.core.propulsion.momentum import disk_area, jet_speed
 from yarekeel.core.propulsion.open_water import OpenWater, jet
 from yarekeel.core.quantities import Hertz, KilogramsPerCubicMetre, Metres, Newtons, Ratio, SquareMetresPerSecond
@@ -19,6 +20,7 @@ class _Jet:
     """A stream that leaves an exit of a diameter (of a round one of the same area), with a rated pull at rated turns a minute."""
 
     law: ClassVar[Source] = RANKINE_FROUDE
+    electric: ClassVar[bool] = True
     rated_in: ClassVar[KilogramsPerCubicMetre]
     exit_m: Metres
     rated_n: Newtons
@@ -33,7 +35,7 @@ class _Jet:
         area = disk_area(self.exit_m)
         return jet(area, jet_speed(self.rated_n, area, self.rated_in) / (self.rated_rpm / 60), self.merit)
 
-    def findings(self) -> tuple[Finding, ...]:
+    def findings(self, tests: tuple[BenchTest, ...] = ()) -> tuple[Finding, ...]:
         """Nothing: the rated point sets it."""
         return ()
 

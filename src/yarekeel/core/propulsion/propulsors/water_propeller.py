@@ -6,6 +6,7 @@ from typing import ClassVar
 from yarekeel.core.findings import Finding
 from yarekeel.core.parameters import check_parameters, count, length, ratio
 from yarekeel.core.propulsion.b_series import range_findings
+from yarekeel.core.propulsion.bench.sheet import BenchTest
 from yarekeel.core.propulsion.open_water import OpenWater, blade_reynolds, water_screw
 from yarekeel.core.quantities import Hertz, Metres, Ratio, SquareMetresPerSecond
 from yarekeel.core.sources import B_SERIES, Source
@@ -19,6 +20,7 @@ class WaterPropeller:
     title: ClassVar[str] = "Water propeller"
     rank: ClassVar[int] = 1
     in_air: ClassVar[bool] = False
+    electric: ClassVar[bool] = True
     law: ClassVar[Source] = B_SERIES
     diameter_m: Metres = length(0.040, "Diameter", "across the tips", 0.008, 1.0, moves="stays")
     pitch_m: Metres = length(0.040, "Pitch", "ahead in a turn", 0.004, 2.0, moves="stays")
@@ -33,6 +35,6 @@ class WaterPropeller:
         reynolds = blade_reynolds(self.diameter_m, self.area_ratio, self.blades, turns, viscosity)
         return water_screw(self.diameter_m, self.pitch_m, self.area_ratio, self.blades, float(f"{reynolds:.1e}"))
 
-    def findings(self) -> tuple[Finding, ...]:
+    def findings(self, tests: tuple[BenchTest, ...] = ()) -> tuple[Finding, ...]:
         """What of it lies outside the series."""
         return range_findings(self.pitch_m / self.diameter_m, self.area_ratio, self.blades)

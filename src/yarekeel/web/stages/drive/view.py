@@ -6,7 +6,8 @@ import numpy as np
 from markupsafe import Markup
 
 from yarekeel.core.parameters import parameters_of
-from yarekeel.core.propulsion.drive import DriveSums, Motor
+from yarekeel.core.propulsion.drive import Motor
+from yarekeel.core.propulsion.pulls import DriveSums
 from yarekeel.drawing.plots import Axis, Trace, plot
 from yarekeel.stages.drive import drive
 from yarekeel.stages.drive.speeds import OverSpeed, over_speed
@@ -114,10 +115,10 @@ def _charts(asked: PageRequest) -> tuple[Markup, ...]:
     def name(motor: Motor) -> str:
         return motor.name if len(found) > 1 else ""  # a label tells lines apart
 
-    pulls = [Trace(o.speeds.tolist(), o.running.thrust.tolist(), name(m), words=_words(reader, o)) for m, o in found]
-    edges = [(o, np.maximum(o.running.thrust + side * o.band, 0.0)) for _, o in found for side in (-1, 1)]
+    pulls = [Trace(o.speeds.tolist(), o.push.thrust.tolist(), name(m), words=_words(reader, o)) for m, o in found]
+    edges = [(o, np.maximum(o.push.thrust + side * o.band, 0.0)) for _, o in found for side in (-1, 1)]
     bands = [Trace(o.speeds.tolist(), edge.tolist(), "", "faint") for o, edge in edges]
-    drawn = [Trace(o.speeds.tolist(), o.running.motor_current.tolist(), name(m)) for m, o in found]
+    drawn = [Trace(o.speeds.tolist(), o.push.current.tolist(), name(m)) for m, o in found]
     speed = Axis(f"speed, {system.speed.label}", system.speed.si, 0.0)
     force = Axis(system.force.label, system.force.si, 0.0)
     return (
@@ -128,7 +129,7 @@ def _charts(asked: PageRequest) -> tuple[Markup, ...]:
 
 def _words(reader: Reader, over: OverSpeed) -> list[str]:
     """What the pointer says along a curve."""
-    pairs = zip(over.speeds.tolist(), over.running.thrust.tolist(), strict=True)
+    pairs = zip(over.speeds.tolist(), over.push.thrust.tolist(), strict=True)
     return [f"{reader.say(t, 'force')} at {reader.say(v, 'speed')}" for v, t in pairs]
 
 
@@ -141,12 +142,14 @@ def _readouts(asked: PageRequest, result: drive.DriveAssessment, s: DriveSums) -
         _thrust(asked, s),
     ]
     if s.current:
-        limit = f"label allows {say(s.limit_current, 'current')}" if s.limit_current else "no battery entered"
-        over = s.limit_current is not None and s.current > s.limit_current
+        hardest = s.hardest
+        limit = f"label allows {say(hardest.limit, 'current')}" if hardest else "no battery entered"
+        over = hardest is not None and hardest.share > 1
         out.append(reader.figure(label="Current", value=s.current, kind="current", note=limit, tone="fails" if over else ""))
     if s.run_time:
         number, unit = say(s.run_time, "minutes").split("\N{NO-BREAK SPACE}")
-        sag = f"; {say(s.load_voltage, 'voltage')} under load" if s.load_voltage is not None else ""
+        volts = s.hardest.load_voltage if s.hardest else None
+        sag = f"; {say(volts, 'voltage')} under load" if volts is not None else ""
         out.append(Readout("Run time", number, unit, f"full throttle, 80 % of the pack{sag}"))
     return tuple(out)
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput, NoAnswer
-from yarekeel.core.weights.weigh_in import Found
+from yarekeel.core.found import Found
 from yarekeel.stages.stability import rolling
 from yarekeel.stages.stability.rolling import RollAssessment
 from yarekeel.web.shared.fields import Field

@@ -14,7 +14,9 @@ from yarekeel.core.geometry.families.offsets import Change, Station
 from yarekeel.core.geometry.families.pontoon import Pontoon
 from yarekeel.core.geometry.families.strut import Strut
 from yarekeel.core.geometry.families.submersible import Submersible
-from yarekeel.core.propulsion.drive import Battery, Drive, ElectricMotor, Motor
+from yarekeel.core.propulsion.drive import Battery, Drive, ElectricMotor, Motor, Wiring
+from yarekeel.core.propulsion.propulsors.hand import HandPower
+from yarekeel.core.propulsion.propulsors.measured import BenchPull
 from yarekeel.core.propulsion.propulsors.water_propeller import WaterPropeller
 from yarekeel.core.propulsion.sail import Sail
 from yarekeel.core.quantities import Point
@@ -27,6 +29,7 @@ from yarekeel.core.weights.recipes.foam import Foam
 from yarekeel.core.weights.recipes.frames import Frames
 from yarekeel.core.weights.recipes.person import Person
 from yarekeel.core.weights.recipes.skin import Skin
+from yarekeel.demo.thrust_sheets import skimmer_tests
 from yarekeel.stages.changes.ways.tank import tank_for
 from yarekeel.stages.design.aboard import refreshed
 from yarekeel.stages.design.brief import Brief
@@ -37,6 +40,9 @@ from yarekeel.stages.design.design import Body, Compartment, Design, LoadCase, L
 def _estimate(name: str, group: Group, recipe: Recipe, at: Point = (0.0, 0.0, 0.0)) -> WeightItem:
     """A line whose mass its recipe works out."""
     return WeightItem(name, 0.0, at, "data", group=group, recipe=recipe)
+
+
+BY_THE_REPEAT = BenchPull("4 cells, joint pinned")
 
 
 def reedwarden() -> Design:
@@ -76,10 +82,12 @@ def reedwarden() -> Design:
         ),
         drive=Drive(
             motors=(
-                Motor("Port motor", 6.4, (0.02, 0.165, 0.020), 9.5, "measured"),
-                Motor("Starboard motor", 6.4, (0.02, -0.165, 0.020), 9.5, "measured"),
+                Motor("Port motor", 6.4, (0.02, 0.165, 0.020), 2.9, "measured", propulsor=BY_THE_REPEAT, turns="left"),
+                Motor("Starboard motor", 6.4, (0.02, -0.165, 0.020), 2.9, "measured", propulsor=BY_THE_REPEAT),
             ),
             battery=Battery(14.8, 5.0, 15.0, 0.024),
+            wiring=Wiring(plug_a=30.0, supply_a=3.0, servos=1, stall_a=0.9),
+            tests=skimmer_tests(),
         ),
         marks=Marks(0.05, 0.70),
         compartments=(
@@ -130,8 +138,18 @@ def wagtail() -> Design:
             WeightItem("Oars, anchor, bailer", 7.0, (1.70, 0.0, 0.18), "guessed"),
         ),
         drive=Drive(
-            motors=(Motor("Outboard", 130.0, (-0.08, 0.0, -0.12), 28.0, "rated"),),
-            battery=Battery(12.8, 60.0, 1.0, 0.0),
+            motors=(
+                Motor(
+                    "Outboard",
+                    130.0,
+                    (-0.08, 0.0, -0.12),
+                    28.0,
+                    "rated",
+                    ElectricMotor(105.0, 0.09, 1.5, control_ohm=0.006, most_current_a=45.0, control_a=50.0),
+                    WaterPropeller(0.22, 0.125, 2, 0.3),
+                ),
+            ),
+            battery=Battery(12.8, 60.0, 1.0, 0.012, "lithium_iron"),
         ),
         marks=Marks(0.15, 2.05),
         materials=(Material("glassed_ply", "Plywood, glass both sides", "wood", 650.0, 580.0, 720.0),),
@@ -221,6 +239,7 @@ def moorhen() -> Design:
             WeightItem("Reeds, one load", 35.0, (2.00, 0.0, 0.30), "guessed"),
             WeightItem("Pole and scythe", 5.0, (1.60, 0.2, 0.35), "weighed"),
         ),
+        drive=Drive((Motor("Pole", 70.0, (0.30, 0.25, 0.20), propulsor=HandPower("paddle", 50.0, 0.6, 70.0)),)),
         cases=(
             LoadCase("going out, no reeds", (LoadCount("Reeds, one load", 0.0),)),
             LoadCase("two loads of reeds", (LoadCount("Reeds, one load", 2.0),)),
@@ -268,6 +287,7 @@ def turnstone() -> Design:
         ),
         materials=(Material("foam_and_glass", "Foam core, glass both sides", "fibre and resin", 600.0, 450.0, 750.0),),
         tipping=Tipping(wind_ms=4.5, gust=1.3),
+        drive=Drive((Motor("Paddle", 60.0, (1.75, 0.0, 0.10), propulsor=HandPower("paddle", 70.0, 0.65, 60.0)),)),
         sails=(Sail("Lugsail", 3.4, (1.92, 0.0, 1.55)),),
         cases=(
             LoadCase("with a child forward", (LoadCount("Dry bag, anchor, water", 3.5),)),

@@ -48,6 +48,17 @@ class Mark:
 
 
 @dataclass(frozen=True, slots=True)
+class Dot:
+    """A point in SI, with a label beside it; ``words`` are said when it is pointed at."""
+
+    x: float
+    y: float
+    label: str = ""
+    look: str = ""
+    words: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Frame:
     left: float
     top: float
@@ -64,7 +75,7 @@ def plot(
     height: float = 300.0,
     across: Sequence[Mark] = (),
     upright: Sequence[Mark] = (),
-    dots: Sequence[tuple[float, float, str]] = (),
+    dots: Sequence[Dot] = (),
 ) -> str:
     """One chart as a drawing of its own."""
     frame = Frame(58.0, 56.0, width - 58.0 - 26.0, height - 56.0 - 44.0)
@@ -83,12 +94,12 @@ def panel(
     y: Axis,
     across: Sequence[Mark] = (),
     upright: Sequence[Mark] = (),
-    dots: Sequence[tuple[float, float, str]] = (),
+    dots: Sequence[Dot] = (),
 ) -> tuple[list[str], list[tuple[float, str]]]:
     """Axes, grid and lines in a frame; and the words under the pointer by their place across the page."""
     right, bottom = frame.left + frame.width, frame.top + frame.height
     low_x, high_x = _span([v for line in lines for v in line.x], x, [m.at for m in upright])
-    low_y, high_y = _span([v for line in lines for v in line.y] + [d[1] for d in dots], y, [m.at for m in across])
+    low_y, high_y = _span([v for line in lines for v in line.y] + [d.y for d in dots], y, [m.at for m in across])
 
     def px(v: float) -> float:
         return frame.left + (v - low_x) / (high_x - low_x) * frame.width
@@ -138,11 +149,11 @@ def panel(
             room = at[0] - frame.left > 7.0 * len(line.label) + 8
             shift = 0.0 if room else 10.0
             parts.append(svg.text(at[0] + shift, at[1], line.label, f"plot-label {line.look}".strip(), "end" if room else "start"))
-    for ax, ay, label in dots:
-        parts += [
-            svg.element("circle", cx=px(ax), cy=py(ay), r=4.0, class_="plot-dot"),
-            svg.text(px(ax) + 7, py(ay) - 6, label, "plot-label"),
-        ]
+    for dot in dots:
+        words = [svg.element("title", dot.words)] if dot.words else []
+        parts.append(svg.element("circle", *words, cx=px(dot.x), cy=py(dot.y), r=4.0, class_=f"plot-dot {dot.look}".strip()))
+        if dot.label:
+            parts.append(svg.text(px(dot.x) + 7, py(dot.y) - 6, dot.label, "plot-label"))
     return parts, _read(lines, px)
 
 

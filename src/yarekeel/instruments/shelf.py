@@ -8,9 +8,10 @@ from cachetools import LRUCache
 
 from yarekeel.instruments.bench import Bench
 from yarekeel.instruments.scale import ScaleBench
+from yarekeel.instruments.thrust_stand import StandBench
 from yarekeel.instruments.tilt import TiltBench
 
-KINDS: dict[str, Callable[[], Bench[Any]]] = {"scale": ScaleBench, "tilt": TiltBench}
+KINDS: dict[str, Callable[[], Bench[Any]]] = {"scale": ScaleBench, "tilt": TiltBench, "stand": StandBench}
 """A new kind of instrument is a row here."""
 MOST_BOATS = 64
 """Boats whose instruments are kept; those not used for longest are put away."""
@@ -41,6 +42,12 @@ class Shelf:
         """A boat's tilt sensor."""
         found = self.of("tilt", boat)
         assert isinstance(found, TiltBench)
+        return found
+
+    def stand(self, boat: int) -> StandBench:
+        """A boat's thrust stand."""
+        found = self.of("stand", boat)
+        assert isinstance(found, StandBench)
         return found
 
     def close(self) -> None:

@@ -4,6 +4,7 @@ A line holds the throttle, the scale's reading, volts, amps and turns: "THR 50.0
 past the scale's end. Without a page that listens the throttle falls to nothing, as a failsafe's does.
 """
 
+import dataclasses
 import math
 import random
 import re
@@ -13,7 +14,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from yarekeel.core.errors import Conflict, InvalidInput
+from yarekeel.core.errors import InvalidInput
 from yarekeel.core.propulsion.bench.curves import rise
 from yarekeel.core.propulsion.bench.sheet import OVERLOAD, BenchPoint
 from yarekeel.core.quantities import Amperes, Newtons, Ohms, Ratio, Seconds, Volts
@@ -79,10 +80,10 @@ class StandIn:
         self.trouble: Trouble = "none"
         self.size = 0.25
         self.begins: Ratio = 0.75
-        self._target = self._before = 0.0
+        self.target = self._before = 0.0
         self._since: Seconds = -math.inf
         self._began: Seconds | None = None
-        self._slipped = 1.0
+        self.slipped = 1.0
         self._zero = 0.0
         self._run: Seconds = 0.0
         self._seen: Seconds | None = None
@@ -91,7 +92,7 @@ class StandIn:
         """Set the throttle, -1 to 1. Raises InvalidInput beyond."""
         if not math.isfinite(value) or not -1 <= value <= 1:
             raise InvalidInput("throttle", "Throttle runs from 100 % astern to 100 % ahead.")
-        self._before, self._target, self._since = self._spun(now), value, now
+        self._before, self.target, self._since = self._spun(now), value, now
 
     def is_settled(self, now: Seconds) -> bool:
         """Whether the throttle was left alone for long enough."""
@@ -99,7 +100,7 @@ class StandIn:
 
     def slip(self, share: Ratio) -> None:
         """A joint of the rig gives: from now on the scale feels another share of the pull."""
-        self._slipped *= share
+        self.slipped *= share
 
     def tare(self, now: Seconds) -> None:
         """Take what the scale feels as zero."""
@@ -107,7 +108,7 @@ class StandIn:
 
     def _spun(self, now: Seconds) -> Ratio:
         past = max(now - self._since, 0.0)
-        return self._target + (self._before - self._target) * math.exp(-min(past / 0.25, 50.0))
+        return self.target + (self._before - self.target) * math.exp(-min(past / 0.25, 50.0))
 
     def _pull(self, now: Seconds) -> Newtons:
         t, d = self.truth, self._spun(now)
@@ -119,7 +120,7 @@ class StandIn:
         return pulled
 
     def _felt(self, now: Seconds) -> Newtons:
-        return self._pull(now) * self._slipped / self.truth.ratio
+        return self._pull(now) * self.slipped / self.truth.ratio
 
     def _drifted(self, now: Seconds) -> Newtons:
         if self._began is None:
@@ -135,7 +136,7 @@ class StandIn:
         if self._seen is not None and math.fabs(d) > 0.02:
             self._run += max(now - self._seen, 0.0)
         self._seen = now
-        if self.trouble == "slip" and self._slipped == 1.0 and math.fabs(d) >= self.begins and now - self._since > SETTLE + 0.6 * HOLD:
+        if self.trouble == "slip" and self.slipped == 1.0 and math.fabs(d) >= self.begins and now - self._since > SETTLE + 0.6 * HOLD:
             self.slip(1 - self.size)
         share = float(rise(math.fabs(d), t.start, 2.4))
         amps = max(t.current * share * (1 + 0.01 * self._random.gauss(0.0, 1.0)), 0.0)
@@ -144,12 +145,12 @@ class StandIn:
         felt = self._felt(now) + self._drifted(now)
         net = felt - self._zero + self._random.gauss(0.0, self._noise * t.full / t.ratio)
         force = "OL" if felt > top else f"{net:+.4f} N"
-        return f"THR {100 * self._target:.1f} % F {force} U {t.volts - t.resistance * amps:.3f} V I {amps:.2f} A N {turns:.0f} rpm"
+        return f"THR {100 * self.target:.1f} % F {force} U {t.volts - t.resistance * amps:.3f} V I {amps:.2f} A N {turns:.0f} rpm"
 
 
 class StandBench(Bench[StandReading]):
-    """A thrust stand for every page that looks on; a point is the mean of what was read since the throttle had settled, and is given
-    away once. ``listened`` says that a page still looks on."""
+    """A thrust stand for every page that looks on; a point is the mean of what was read since the throttle had settled; times count
+    from the tare."""
 
     every = 0.1
     behind = 1.0
@@ -159,11 +160,10 @@ class StandBench(Bench[StandReading]):
         self.stand = port or StandIn()
         super().__init__(self.stand, clock)
         self._listened = clock()
-        self._taken: dict[int, str] = {}
-        self.first: Seconds | None = None
+        self.began: Seconds = clock()
 
     def read(self, number: int, at: Seconds, line: str | None) -> StandReading:
-        if at - self._listened > LISTENED and self.stand._target:
+        if at - self._listened > LISTENED and self.stand.target:
             self.stand.throttle(0.0, at)
         found = _LINE.search(line) if line else None
         if found is None:
@@ -196,9 +196,10 @@ class StandBench(Bench[StandReading]):
     def tare(self) -> None:
         """Take what the scale feels as zero. Raises InvalidInput while it pulls."""
         with self._lock:
-            if self.stand._target:
+            if self.stand.target:
                 raise InvalidInput("stand", "Bring the throttle to nothing before you tare.")
-            self.stand.tare(self.clock())
+            self.began = self.clock()
+            self.stand.tare(self.began)
 
     def set_trouble(self, trouble: str) -> None:
         """What is wrong with the rig from now on. Raises InvalidInput for what it cannot have."""
@@ -206,22 +207,19 @@ class StandBench(Bench[StandReading]):
             if trouble not in FAULTS:
                 raise InvalidInput("stand", "Choose what is wrong with the rig.")
             self.stand.trouble = trouble  # type: ignore[assignment]  # checked in the line above
-            self.stand._slipped = 1.0
+            self.stand.slipped = 1.0
 
-    def point(self, purpose: str) -> BenchPoint:
-        """What was read since the throttle settled, as one point; asked again for the same purpose it is refused as taken. Raises
-        InvalidInput while it settles or where nothing answers, and Conflict for readings that were taken."""
+    def clamp(self, full: Newtons, current: Amperes, ratio: Ratio) -> None:
+        """Put a unit of a pull and a current on a rig whose scale feels one ``ratio``-th of it; while it pulls nothing is changed."""
+        with self._lock:
+            if not self.stand.target:
+                self.stand.truth = dataclasses.replace(self.stand.truth, full=full, current=current, ratio=ratio)
+
+    def held(self) -> BenchPoint | None:
+        """What was read since the throttle settled, as one point; None while it settles or where nothing answers."""
         with self._lock:
             readings = self.since_settled()
-            if not readings:
-                raise InvalidInput("stand", "The stand does not answer, or the throttle has just been moved; wait, and take it again.")
-            last = readings[-1].number
-            if self._taken.get(last, purpose) != purpose:
-                raise Conflict("That reading was taken already; wait for the next.")
-            self._taken[last] = purpose
-            if self.first is None:
-                self.first = readings[0].at
-            return as_point(readings, self.first)
+            return as_point(readings, self.began) if readings else None
 
     def since_settled(self) -> list[StandReading]:
         """The last readings of one settled throttle, at most a hold's worth; empty for too few of them."""
@@ -233,18 +231,18 @@ class StandBench(Bench[StandReading]):
         return out[::-1] if len(out) >= LEAST_READINGS else []
 
 
-def as_point(readings: list[StandReading], first: Seconds) -> BenchPoint:
+def as_point(readings: list[StandReading], began: Seconds) -> BenchPoint:
     """The mean of a hold, its scatter, and how much its later half differs from its earlier; past the scale's end, no reading."""
     known = [r.newtons for r in readings if r.newtons is not None]
     over = len(known) < len(readings)
     half = len(known) // 2
     return BenchPoint(
         throttle=readings[-1].throttle,
-        reading_n=None if over else round(statistics.fmean(known), 5),
-        volts=round(statistics.fmean(r.volts for r in readings), 4),
-        amps=round(statistics.fmean(r.amps for r in readings), 4),
+        reading_n=None if over else round(statistics.fmean(known), 4),
+        volts=round(statistics.fmean(r.volts for r in readings), 2),
+        amps=round(statistics.fmean(r.amps for r in readings), 2),
         rpm=round(statistics.fmean(r.rpm for r in readings)),
-        at_s=round(max(readings[0].at - first, 0.0), 2),
+        at_s=round(max(readings[0].at - began, 0.0), 2),
         spread_n=None if over else round(statistics.stdev(known), 6),
         step_n=None if over else round(statistics.fmean(known[half:]) - statistics.fmean(known[:half]), 6),
         note=OVERLOAD if over else "",

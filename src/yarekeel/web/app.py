@@ -19,6 +19,7 @@ from yarekeel.web.settings import Settings
 from yarekeel.web.stages import routes as stage_routes
 from yarekeel.web.stages.afloat import routes as afloat_routes
 from yarekeel.web.stages.brief import routes as brief_routes
+from yarekeel.web.stages.drive import stand as stand_routes
 from yarekeel.web.stages.fixes import routes as fixes_routes
 from yarekeel.web.stages.shape import routes as shape_routes
 from yarekeel.web.stages.shape.drafts import Drafts
@@ -51,7 +52,7 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
     app.state.drafts = Drafts()
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     stages = (brief_routes, afloat_routes, stability_routes, trials_routes, fixes_routes, shape_routes, weights_routes)
-    for routes in (yard_routes, need_routes, compare_routes, *stages, scale_routes, sensor_routes, stage_routes):
+    for routes in (yard_routes, need_routes, compare_routes, *stages, scale_routes, sensor_routes, stand_routes, stage_routes):
         app.include_router(routes.router)
     errors.install(app)
     app.add_middleware(Guard, hosts=settings.hosts)

@@ -11,6 +11,7 @@ from yarekeel.core.geometry.families import FAMILIES, MeshFile, is_open
 from yarekeel.core.parameters import parameters_of
 from yarekeel.core.propulsion.drive import Battery, Motor
 from yarekeel.core.propulsion.propulsors import PROPULSORS
+from yarekeel.core.propulsion.propulsors.measured import BenchPull
 from yarekeel.core.propulsion.sail import Sail
 from yarekeel.core.quantities import Kilograms, Ratio
 from yarekeel.core.stability.inclining import Shift
@@ -226,11 +227,28 @@ def _with_propulsor(craft: Craft, number: str, kind: str) -> Design:
     return changed if changed.drive.battery or not PROPULSORS[kind].electric else with_value(changed, "drive.battery", Battery())
 
 
+def _test_renamed(design: Design, number: int, name: str) -> Design:
+    """A test's new name; the units that are known by it follow."""
+    old = design.drive.tests[number].name
+    changed = with_value(design, f"drive.tests.{number}.name", name)
+    motors = tuple(
+        dataclasses.replace(m, propulsor=dataclasses.replace(m.propulsor, test=name))
+        if isinstance(m.propulsor, BenchPull) and m.propulsor.test == old
+        else m
+        for m in changed.drive.motors
+    )
+    return with_value(changed, "drive.motors", motors)
+
+
 _GOES_ALONG: tuple[tuple[re.Pattern[str], Callable[..., Design | None]], ...] = (
     (re.compile(r"brief\.kind"), lambda craft, value: _with_kind(craft.design, value)),
     (
         re.compile(r"(bodies\.(\d{1,3})\.shape)\.kind"),
         lambda craft, value, path, number: refitted(craft.design, _set(craft, path, _family(craft.design, int(number), value))),
+    ),
+    (
+        re.compile(r"drive\.tests\.(\d{1,3})\.name"),
+        lambda craft, value, n: _test_renamed(craft.design, int(n), value) if _known(lambda d: d.drive.tests, n, craft) else None,
     ),
     (re.compile(r"drive\.motors\.(\d{1,3})\.propulsor\.kind"), lambda craft, value, n: _with_propulsor(craft, n, value)),
     (

@@ -2,7 +2,7 @@
 
 from yarekeel.core.propulsion.drive import direction
 from yarekeel.core.propulsion.pulls import DriveSums, at_rest, drive_sums
-from yarekeel.core.quantities import Kilograms, Newtons, Point, Ratio
+from yarekeel.core.quantities import Amperes, Kilograms, Newtons, Point, Ratio
 from yarekeel.stages.design.design import Design
 
 
@@ -18,6 +18,11 @@ def forces_of(design: Design, throttle: Ratio = 1.0) -> tuple[Point, ...]:
     )
 
 
+def at_rest_of(design: Design, throttle: Ratio = 1.0) -> tuple[tuple[Newtons, Amperes], ...]:
+    """What each motor pulls from rest at a throttle, along its own line, and what it draws."""
+    return at_rest(design.drive, design.water.density, design.water.viscosity, throttle)
+
+
 def pulls_of(design: Design, throttle: Ratio = 1.0) -> tuple[Newtons, ...]:
     """What each motor pulls from rest at a throttle, along its own line."""
-    return tuple(t for t, _ in at_rest(design.drive, design.water.density, design.water.viscosity, throttle))
+    return tuple(t for t, _ in at_rest_of(design, throttle))

@@ -9,10 +9,10 @@ from yarekeel.core.findings import Finding
 from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.cells import LITHIUM, gauge_area, honest_limit, mixed_current, open_voltage, run_time, wire_resistance
 from yarekeel.core.propulsion.drive import Battery, cell_volts, cells_in, pack_resistance, worked_out
-from yarekeel.core.propulsion.pulls import at_rest
 from yarekeel.core.quantities import Amperes, Metres, Newtons, Ohms, Ratio, Seconds, SquareMetres, Volts
 from yarekeel.core.sources import COMMON_PRACTICE, IEC_60028, OHM
 from yarekeel.stages.design.design import Design, with_value
+from yarekeel.stages.design.fitted import at_rest_of
 
 MOST_CELLS = 24
 CELLS = (2, 3, 4, 5, 6)
@@ -125,7 +125,7 @@ def _charged(design: Design, cells: int, left: Ratio) -> Design:
 
 
 def _states(design: Design) -> tuple[tuple[Newtons, Amperes], ...]:
-    return at_rest(design.drive, design.water.density, design.water.viscosity)
+    return at_rest_of(design)
 
 
 def full_current(design: Design) -> Amperes:
@@ -139,8 +139,7 @@ def mixed_time(design: Design, hard: Ratio, gentle: Ratio) -> tuple[Amperes, Sec
     battery = design.drive.battery
     if battery is None:
         return None
-    water = design.water
-    full, part = (sum(i for _, i in at_rest(design.drive, water.density, water.viscosity, d)) for d in (1.0, gentle))
+    full, part = (sum(i for _, i in at_rest_of(design, d)) for d in (1.0, gentle))
     current = mixed_current(((hard, full), (1 - hard, part)))
     return (current, run_time(battery.kind, battery.capacity_ah, current)) if current > 0 else None
 

@@ -155,7 +155,7 @@ class _State:
             over += [i for i, p in enumerate(points) if p.reading_n is not None and p.reading_n >= 0.999 * test.rig.scale_most_n]
         elif self.kept.any():
             top = float(np.nanmax(self.pull))
-            high = [i for i in np.flatnonzero(self.kept).tolist() if self.pull[i] >= (1 - FLAT) * top]
+            high = [i for i in np.flatnonzero(self.kept).tolist() if self.pull[i] >= (1 - FLAT) * top > 0]
             if np.unique(self.throttle[high]).size >= 3 and float(np.ptp(self.throttle[high])) >= 0.15:
                 over += high
         if over:
@@ -219,17 +219,24 @@ class _State:
             self.faults.append(Fault("drift", tuple(self.mine), drift.value))
 
     def _slips(self, n: int) -> "list[_Option]":
-        """A joint that slipped before some reading: all later pulls are the same share of what they were."""
+        """A joint that slipped before some reading, or while one was held: all later pulls are the same share of what they were."""
         live = [i for i in np.flatnonzero(self.kept).tolist() if self.throttle[i] > 0]
-        models = {k: self._model(("slip",), k) for k in live[3:-1]}
-        if not models:
-            return []
-        k = min(models, key=lambda k: self._rough(models[k]))
-        curve = self._fit(models[k])
-        if curve is None or curve.freedom < 3 or abs(curve.extra["slip"].value) < LEAST["slip"]:
-            return []
-        later = [i for i in live if i >= k]
-        return [_Option(criterion(curve, n, 1), "slip", later, curve.extra["slip"].value, float(self.throttle[k]), curve, self.terms)]
+        out = []
+        for spoilt in (0, 1):  # readings that were held while it slipped
+            models = {}
+            for k in live[3 : -1 - spoilt]:
+                during = np.zeros(len(self.mine), bool)
+                during[k : k + 1] = bool(spoilt)
+                models[k] = self._model(("slip",), k, during)
+            if not models:
+                continue
+            k = min(models, key=lambda k: self._rough(models[k]))
+            curve = self._fit(models[k])
+            if curve is None or curve.freedom < 3 or abs(curve.extra["slip"].value) < LEAST["slip"]:
+                continue
+            size, later = curve.extra["slip"].value, [i for i in live if i >= k]
+            out.append(_Option(criterion(curve, n, 1 + spoilt), "slip", later, size, float(self.throttle[k]), curve, self.terms))
+        return out
 
     def _airs(self, n: int) -> "list[_Option]":
         """A propeller that draws air from some throttle on: pulls there fall short at once, or fall though the throttle rises."""

@@ -1,7 +1,9 @@
 """What buttons do on the drive's page, and which of its fields give the form other fields."""
 
+from yarekeel.core.propulsion.bench.sheet import OVERLOAD, BenchPoint
+from yarekeel.exchange import bench_csv
 from yarekeel.stages.design.design import Design
-from yarekeel.stages.drive import packs, what_if
+from yarekeel.stages.drive import packs, sheets, what_if
 from yarekeel.web.stages.commands import Arguments, Command, Doing, Done
 
 
@@ -28,8 +30,94 @@ def _altered(doing: Doing, a: Altered) -> Done:
     return Done(design, {"what_pitch": "100", "what_size": "100", "what_cells": ""})
 
 
+class OfTest(Arguments):
+    """Which thrust test."""
+
+    test: int
+
+
+class OfPoint(OfTest):
+    """Which reading of it."""
+
+    point: int
+
+
+class Pasted(OfTest):
+    """Readings as text."""
+
+    text: str = ""
+
+
+class Taken(OfTest):
+    """What the stand made since its throttle settled."""
+
+    throttle: float
+    reading_n: float | None = None
+    volts: float | None = None
+    amps: float | None = None
+    rpm: float | None = None
+    at_s: float | None = None
+    spread_n: float | None = None
+    step_n: float | None = None
+
+
+def _take(doing: Doing, a: Taken) -> Design:
+    """A point of the stand-in's: practice, whoever sends it."""
+    values = a.model_dump(exclude={"test"})
+    return sheets.with_points(
+        doing.design, a.test, (BenchPoint(**values, note="" if a.reading_n is not None else OVERLOAD, practice=True),)
+    )
+
+
+def _paste(doing: Doing, a: Pasted) -> Design:
+    return sheets.with_points(doing.design, a.test, bench_csv.read(a.text, "bench.paste", doing.system))
+
+
+def _added(doing: Doing, a: Arguments) -> Done:
+    design = sheets.added(doing.design)
+    return Done(design, {"test": str(len(design.drive.tests) - 1)})
+
+
 COMMANDS = (
+    Command("bench.add", Arguments, _added, "add a thrust test", redraws=("form", "more")),
+    Command(
+        "bench.remove",
+        OfTest,
+        lambda doing, a: Done(sheets.removed(doing.design, a.test), {"test": "0"}),
+        "remove a thrust test",
+        redraws=("form", "more"),
+    ),
+    Command("bench.take", Taken, _take, "take a reading", redraws=("more",)),
+    Command("bench.paste", Pasted, _paste, "paste readings", redraws=("more",)),
+    Command(
+        "bench.point",
+        OfTest,
+        lambda doing, a: sheets.with_points(doing.design, a.test, (BenchPoint(reading_n=0.0),)),
+        "add a reading",
+        redraws=("more",),
+    ),
+    Command(
+        "bench.drop", OfPoint, lambda doing, a: sheets.without_point(doing.design, a.test, a.point), "drop a reading", redraws=("more",)
+    ),
+    Command(
+        "bench.drop",
+        OfPoint,
+        lambda doing, a: sheets.without_point(doing.design, a.test, a.point),
+        "drop a reading",
+        redraws=("more",),
+    ),
+    Command(
+        "bench.keep", OfPoint, lambda doing, a: sheets.kept(doing.design, a.test, a.point, count=True), "keep a reading", redraws=("more",)
+    ),
+    Command(
+        "bench.leave",
+        OfPoint,
+        lambda doing, a: sheets.kept(doing.design, a.test, a.point, count=False),
+        "leave out a reading",
+        redraws=("more",),
+    ),
+    Command("bench.use", OfTest, lambda doing, a: sheets.used(doing.design, a.test), "drive by this test", redraws=("form", "more")),
     Command("drive.cells", Cells, _cells, lambda a, _: f"a pack of {a.cells} cells", redraws=("form", "more")),
     Command("drive.what_if", Altered, _altered, "another propeller or pack", redraws=("form", "more")),
 )
-REDRAWS = ("drive.motors.*.propulsor.kind",)
+REDRAWS = ("drive.motors.*.propulsor.kind", "drive.tests.**")

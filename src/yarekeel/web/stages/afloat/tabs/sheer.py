@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.drawing.plots import Axis, Mark, Trace, plot
+from yarekeel.drawing.plots import Axis, Dot, Mark, Trace, plot
 from yarekeel.stages.afloat import sheer
 from yarekeel.units import unit_of
 from yarekeel.web.shared.fields import Field
@@ -64,6 +64,6 @@ def view(asked: PageRequest) -> Tab:
             "Freeboard along the sheer",
             height=286.0,
             across=(Mark(asked_free, f"you asked for {say(asked_free, 'length')}"),) if asked_free > 0 else (),
-            dots=tuple((s.at[0], s.height, s.name) for s in result.openings if math.isfinite(s.height)),
+            dots=tuple(Dot(s.at[0], s.height, s.name) for s in result.openings if math.isfinite(s.height)),
         )
     return Tab(picture=Markup(picture), readouts=(), findings=asked.reader.findings(result.findings), title="Along the sheer", more=more)

@@ -10,6 +10,9 @@ from yarekeel.core.geometry.attitude import Attitude, rotation
 from yarekeel.core.geometry.flotation import Evaluator
 from yarekeel.core.geometry.mesh import Mesh, joined
 from yarekeel.core.hydrostatics.equilibrium import Equilibrium
+from yarekeel.core.propulsion.drive import Battery, Drive, Motor
+from yarekeel.demo.boats import reedwarden
+from yarekeel.stages.design.design import Design, with_value
 
 
 def shapes() -> list[Mesh]:
@@ -66,3 +69,12 @@ def is_minimum(kernel: Evaluator, displaced: float, result: Equilibrium, step: f
                 if energy(kernel, displaced, result.gravity, near) < here - slack:
                     return False
     return True
+
+
+def rated() -> Design:
+    """The skimmer with motors that are known by their rated pull alone, as boats of earlier files are: 6.4 N and 9.5 A each."""
+    motors = (
+        Motor("Port motor", 6.4, (0.02, 0.165, 0.020), 9.5, "measured"),
+        Motor("Starboard motor", 6.4, (0.02, -0.165, 0.020), 9.5, "measured"),
+    )
+    return with_value(reedwarden(), "drive", Drive(motors, Battery(14.8, 5.0, 15.0, 0.024)))

@@ -6,6 +6,7 @@ import json
 import numpy as np
 import pytest
 
+from tests.cases import rated
 from yarekeel.core.constants import AIR_DENSITY, STANDARD_GRAVITY
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.propulsion.drive import Battery, Drive, ElectricMotor, Motor, pack_resistance
@@ -85,7 +86,7 @@ def test_air_and_water_each_by_its_density():
 
 @pytest.mark.parametrize("kind", PROPULSORS)
 def test_choosing_what_it_turns_gives_it_parts_and_a_battery(kind):
-    bare = with_value(reedwarden(), "drive.battery", None)
+    bare = with_value(rated(), "drive.battery", None)
     fitted = set_field(Craft(bare), "drive.motors.1.propulsor.kind", kind)
     assert isinstance(fitted.drive.motors[1].propulsor, PROPULSORS[kind])
     assert (fitted.drive.battery is not None) == PROPULSORS[kind].electric
@@ -95,7 +96,7 @@ def test_choosing_what_it_turns_gives_it_parts_and_a_battery(kind):
     assert json.loads(boat_file.dumps(fitted))["drive"]["motors"][1]["propulsor"]["kind"] == kind
     again = set_field(Craft(fitted), "drive.motors.1.propulsor.kind", kind)
     assert again == fitted
-    assert pulls_of(set_field(Craft(fitted), "drive.motors.1.propulsor.kind", ""))[1] == reedwarden().drive.motors[1].thrust_n
+    assert pulls_of(set_field(Craft(fitted), "drive.motors.1.propulsor.kind", ""))[1] == rated().drive.motors[1].thrust_n
 
 
 def test_unknown_kinds_are_refused_by_hand_and_in_a_file():
@@ -108,11 +109,11 @@ def test_unknown_kinds_are_refused_by_hand_and_in_a_file():
 
 
 def test_a_file_of_version_4_keeps_its_meaning():
-    data = json.loads(boat_file.dumps(reedwarden()))
+    data = json.loads(boat_file.dumps(rated()))
     data["version"] = 4
     for motor in data["drive"]["motors"]:
         del motor["propulsor"], motor["electric"]
-    assert boat_file.read(data) == reedwarden()
+    assert boat_file.read(data) == rated()
     assert pulls_of(boat_file.read(data)) == (6.4, 6.4)
 
 
@@ -150,7 +151,7 @@ def test_over_speed_ends_where_it_no_longer_pushes():
     assert curve.push.thrust[-1] <= 0 < curve.push.thrust[-2]
     pitch = dabchick().drive.motors[0].propulsor.pitch_m
     assert curve.speeds[-1] == pytest.approx(pitch * curve.push.running.turns[-1], rel=0.2)
-    assert over_speed(reedwarden()) == (None, None)
+    assert over_speed(rated()) == (None, None)
 
 
 def test_points_are_sums_and_refuse_what_is_not_known():
@@ -158,11 +159,11 @@ def test_points_are_sums_and_refuse_what_is_not_known():
     assert got[0].thrust == pytest.approx(sums_of(dabchick(), 1.0).thrust)
     assert got[0].power == pytest.approx(got[0].volts * got[0].current)
     assert got[1].thrust < got[0].thrust
-    assert points(reedwarden(), 0.5, np.array([0.0]))[0].thrust == pytest.approx(6.4)
+    assert points(rated(), 0.5, np.array([0.0]))[0].thrust == pytest.approx(6.4)
     with pytest.raises(InvalidInput, match="Port motor"):
-        points(reedwarden(), 1.0, np.array([0.0, 1.0]))
+        points(rated(), 1.0, np.array([0.0, 1.0]))
     with pytest.raises(InvalidInput, match="no motor"):
-        points(with_value(reedwarden(), "drive.motors", ()), 1.0, np.array([0.0]))
+        points(with_value(rated(), "drive.motors", ()), 1.0, np.array([0.0]))
 
 
 def test_a_force_that_stands_takes_the_worked_out_pull():

@@ -5,6 +5,7 @@ import math
 
 import pytest
 
+from tests.cases import rated
 from yarekeel.core.propulsion.drive import Motor
 from yarekeel.demo.boats import dabchick, reedwarden
 from yarekeel.stages.afloat import afloat
@@ -52,14 +53,14 @@ def test_the_throttle_from_which_it_draws_air_lies_between_the_rows():
 
 
 def test_couple_and_yaw_by_hand_and_by_sign():
-    craft = Craft(reedwarden())
-    got, said = found(reedwarden())
+    craft = Craft(rated())
+    got, said = found(rated())
     # 12.8 N on the height of G over the line: below it, so the bow rises
     assert got.couple == pytest.approx(12.8 * (craft.gravity[2] - 0.020))
     assert got.rows[-1].trim > got.rows[0].trim
     assert got.balanced
     assert "drive.yaw" not in said
-    weak = with_value(reedwarden(), "drive.motors.1.thrust_n", 3.0)
+    weak = with_value(rated(), "drive.motors.1.thrust_n", 3.0)
     got, said = found(weak)
     # the port motor pulls 3.4 N more at 165 mm to port: the bow goes to starboard
     assert got.yaw == pytest.approx(-3.4 * 0.165, abs=9.4 * abs(Craft(weak).gravity[1]) + 1e-9)

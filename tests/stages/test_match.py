@@ -6,9 +6,10 @@ import math
 import numpy as np
 import pytest
 
+from tests.cases import rated
 from yarekeel.core.resistance.friction import friction
 from yarekeel.core.resistance.rough import rough_resistance, slenderness
-from yarekeel.demo.boats import dabchick, reedwarden
+from yarekeel.demo.boats import dabchick
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import with_value
 from yarekeel.stages.drive import match
@@ -71,7 +72,7 @@ def test_a_wanted_speed_lies_between_the_throttles():
 
 
 def test_none_where_it_cannot_be_told():
-    assert match.assess(Craft(reedwarden())) is None
+    assert match.assess(Craft(rated())) is None
     assert match.assess(Craft(with_value(dabchick(), "drive.battery", None))) is None
     assert match.assess(Craft(with_value(dabchick(), "drive.motors", ()))) is None
     sunk = with_value(dabchick(), "weights.1.mass_kg", 60.0)
@@ -92,10 +93,10 @@ def test_what_is_said_of_the_hump_and_the_hull():
 
 
 def test_every_load_is_judged_as_the_drive_is():
-    rows = match.loads(Craft(reedwarden()))
-    assert [r.name for r in rows] == ["", *(c.name for c in reedwarden().cases)]
-    assert rows[0].ratio == pytest.approx(12.8 / (Craft(reedwarden()).mass * 9.80665))
+    rows = match.loads(Craft(rated()))
+    assert [r.name for r in rows] == ["", *(c.name for c in rated().cases)]
+    assert rows[0].ratio == pytest.approx(12.8 / (Craft(rated()).mass * 9.80665))
     for share, word in ((1.05, "fails"), (0.5, "holds")):
-        asked = with_value(reedwarden(), "brief.thrust_to_weight", rows[0].ratio * share)
+        asked = with_value(rated(), "brief.thrust_to_weight", rows[0].ratio * share)
         assert match.loads(Craft(asked))[0].verdict == word
-    assert {r.verdict for r in match.loads(Craft(with_value(reedwarden(), "drive.motors", ())))} == {""}
+    assert {r.verdict for r in match.loads(Craft(with_value(rated(), "drive.motors", ())))} == {""}

@@ -4,12 +4,13 @@ import dataclasses
 
 import pytest
 
+from tests.cases import rated
 from yarekeel.core.propulsion.cells import gauge_area
 from yarekeel.core.propulsion.drive import Battery, Drive, Motor
 from yarekeel.core.propulsion.pulls import at_rest
 from yarekeel.demo.boats import dabchick, reedwarden
 from yarekeel.stages.design.design import with_value
-from yarekeel.stages.drive import packs
+from yarekeel.stages.drive import pack_verdicts, packs
 
 WATER = (dabchick().water.density, dabchick().water.viscosity)
 
@@ -19,7 +20,7 @@ def with_pack(design, **changes):
 
 
 def found(design, code, one_way=0.3):
-    return [f for f in packs.findings(design, one_way) if f.code == code]
+    return [f for f in pack_verdicts.findings(design, one_way) if f.code == code]
 
 
 def test_rows_are_the_drive_solved_with_each_pack():
@@ -65,10 +66,10 @@ def test_motors_that_draw_too_much_are_named():
 
 def test_a_mix_by_hand():
     # typed motors: 19 A at full throttle, 9.5 at half; a third of the time hard: 12.667 A; 0.8 * 5 Ah
-    current, time = packs.mixed_time(reedwarden(), 1 / 3, 0.5)
+    current, time = packs.mixed_time(rated(), 1 / 3, 0.5)
     assert current == pytest.approx(19 / 3 + 9.5 * 2 / 3)
     assert time == pytest.approx(0.8 * 5 / current * 3600)
-    assert packs.mixed_time(with_value(reedwarden(), "drive.battery", None), 0.3, 0.5) is None
+    assert packs.mixed_time(with_value(rated(), "drive.battery", None), 0.3, 0.5) is None
 
 
 def test_wires_by_hand():
@@ -89,15 +90,15 @@ def test_what_is_said():
     (fades,) = found(dabchick(), "drive.fades")
     three = packs.side_by_side(dabchick())[1]
     assert fades.values["share"] == pytest.approx(1 - three.late / three.thrust)
-    (holds,) = found(dabchick(), "drive.honest")
-    assert holds.severity == "holds"
-    (near,) = found(with_pack(dabchick(), capacity_ah=three.current / 10 * 0.99), "drive.honest")
-    assert near.severity == "near"
-    (typed,) = found(reedwarden(), "drive.honest")
-    assert (typed.severity, typed.values["limit"]) == ("holds", 37.5)
-    assert found(reedwarden(), "drive.wire")[0].values["gauge"] == 14
-    assert found(reedwarden(), "drive.wire_none", 40.0)[0].severity == "fails"
-    assert packs.findings(with_value(reedwarden(), "drive.battery", None), 0.3) == ()
+    assert found(dabchick(), "drive.current")[0].severity == "holds"
+    now = packs.full_current(dabchick())  # the pack is 11.1 V open as typed, not the charged one of the table
+    assert found(with_pack(dabchick(), capacity_ah=now / 10 * 0.99), "drive.high_current")[0].severity == "near"
+    assert found(with_pack(dabchick(), capacity_ah=now / 10 * 0.99, c_tested=True), "drive.current")[0].severity == "holds"
+    assert found(with_pack(dabchick(), capacity_ah=now / 20 * 0.98), "drive.over_current")[0].severity == "fails"
+    assert found(rated(), "drive.current")[0].values["lasting"] == 37.5
+    assert found(rated(), "drive.wire")[0].values["gauge"] == 14
+    assert found(rated(), "drive.wire_none", 40.0)[0].severity == "fails"
+    assert pack_verdicts.findings(with_value(rated(), "drive.battery", None), 0.3) == ()
 
 
 def test_resistance_and_cells_of_a_pack():

@@ -5,6 +5,7 @@ import math
 
 import pytest
 
+from tests.cases import rated
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import Box, TwinHull
 from yarekeel.core.water import Water
@@ -130,14 +131,14 @@ def test_demo_boats_tell_the_story_meant():
 
 
 def test_drive_against_brief_and_battery():
-    got = codes(drive.assess(Craft(reedwarden())).findings)
+    got = codes(drive.assess(Craft(rated())).findings)
     assert got["drive.thrust_to_weight"] == "holds"
-    small = with_value(reedwarden(), "drive.battery.capacity_ah", 0.5)
+    small = with_value(rated(), "drive.battery.capacity_ah", 0.5)
     assert codes(drive.assess(Craft(small)).findings)["drive.over_current"] == "fails"
 
 
 def test_thrust_trim_by_moments():
-    c = Craft(reedwarden())
+    c = Craft(rated())
     r = underway.assess(c)
     boat = afloat.assess(c).afloat
     assert boat is not None

@@ -2,6 +2,7 @@
 
 import pytest
 
+from tests.cases import rated
 from yarekeel.core.errors import InvalidInput
 from yarekeel.demo.boats import dabchick, reedwarden
 from yarekeel.stages.design.craft import Craft
@@ -47,7 +48,7 @@ def test_each_figure_is_that_of_the_boat_so_altered():
 
 
 def test_what_is_not_known_stays_so():
-    rows = {r.name: r for r in side_by_side(Craft(reedwarden()), WhatIf(cells=3))}
+    rows = {r.name: r for r in side_by_side(Craft(rated()), WhatIf(cells=3))}
     assert rows["Top speed, about"].was is None
     bare = {r.name: r for r in side_by_side(Craft(with_value(dabchick(), "drive.battery", None)), WhatIf(pitch=0.9))}
     assert bare["of what the pack gives for long"].was is None

@@ -79,7 +79,7 @@ THREE_CELLS: Rows = (
 def sheet(name: str, fitted: str, rows: Rows, note: str = "") -> BenchTest:
     """A test of one motor on the lever over the rain barrel."""
     points = [
-        BenchPoint(throttle / 100, round(grams / 1000 * STANDARD_GRAVITY, 4), volts, amps, rpm, note=note if k == 0 else "")
+        BenchPoint(throttle / 100, round(grams / 1000 * STANDARD_GRAVITY, 4), volts, amps, float(rpm), note=note if k == 0 else "")
         for k, (throttle, grams, volts, amps, rpm) in enumerate(rows)
     ]
     rig = Rig(unit_arm_m=0.25, scale_arm_m=0.25)

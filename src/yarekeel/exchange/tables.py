@@ -14,6 +14,8 @@ from yarekeel.units import System, parse
 
 LONGEST = 2_000_000
 """Characters: thousands of lines fit."""
+_EITHER_CASE = ("g", "kg", "mm", "cm", "lb", "oz", "in", "rpm")
+"""Units that mean the same in capitals."""
 _NUMBER = re.compile(r"[+\-−]?\d+(?:[.,]\d*)?|[+\-−]?[.,]\d+")
 
 
@@ -126,12 +128,12 @@ def _header(cells: list[str], field: str, wanted: Wanted) -> tuple[tuple[str, ..
     kinds = {c.code: c.kind for c in wanted.columns}
     for cell in cells:
         name = cell.strip().lower()
-        unit = re.search(r"[(\[]\s*([a-zµ%°Ω]+)\s*[)\]]", name)
+        unit = re.search(r"[(\[]\s*([A-Za-zµ%°Ω]+)\s*[)\]]", cell)
         bare = re.sub(r"[(\[].*", "", name).strip()
         column = next((c.code for c in wanted.columns if c.code not in columns and re.search(c.words, bare)), "")
         columns.append(column)
         if unit and kinds.get(column):
-            units[column] = unit[1]
+            units[column] = unit[1].lower() if unit[1].lower() in _EITHER_CASE else unit[1]
     missing = [word for word in wanted.needed if word not in columns]
     if missing:
         raise InvalidInput(field, wanted.headless.format(missing=" or the ".join(missing)))

@@ -241,7 +241,7 @@ def as_point(readings: list[StandReading], began: Seconds) -> BenchPoint:
         reading_n=None if over else round(statistics.fmean(known), 4),
         volts=round(statistics.fmean(r.volts for r in readings), 2),
         amps=round(statistics.fmean(r.amps for r in readings), 2),
-        rpm=round(statistics.fmean(r.rpm for r in readings)),
+        rpm=float(round(statistics.fmean(r.rpm for r in readings))),
         at_s=round(max(readings[0].at - began, 0.0), 2),
         spread_n=None if over else round(statistics.stdev(known), 6),
         step_n=None if over else round(statistics.fmean(known[half:]) - statistics.fmean(known[:half]), 6),

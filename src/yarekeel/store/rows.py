@@ -84,3 +84,13 @@ class PhotoRow(SQLModel, table=True):
     name: str = Field(primary_key=True)
     data: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
     created_at: datetime = Field(default_factory=now, sa_column=_moment())
+
+
+class PartRow(SQLModel, table=True):
+    """A part of the yard's bin, as JSON text. ``deleted_at`` keeps it for undo."""
+
+    __tablename__ = "part"
+    id: int | None = Field(default=None, primary_key=True)
+    document: str = Field(sa_column=Column(Text, nullable=False))
+    created_at: datetime = Field(default_factory=now, sa_column=_moment())
+    deleted_at: datetime | None = Field(default=None, sa_column=_moment(nullable=True))

@@ -20,6 +20,7 @@ from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.exchange import boat_file, mesh_in, mesh_out, trial_file
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.trials.trials import FloatTest
+from yarekeel.store.bin import Bin
 from yarekeel.store.records import Boat, Revision, TrialRecord, Unreadable, letter_of
 from yarekeel.store.rows import BoatRow, MeshRow, PhotoRow, RevisionRow, SnapshotRow, TrialRow, now
 
@@ -60,6 +61,16 @@ class Yard:
         self._meshes: dict[str, Mesh] = {}
         self._meshes_lock = threading.Lock()
         self._read = _Read()
+
+    @property
+    def bin(self) -> Bin:
+        """The yard's parts."""
+        return Bin(self._engine)
+
+    def boats_with(self, key: str) -> list[str]:
+        """Boats, with the revision, that are worked on and have a part of the bin fitted."""
+        latest = ((b, b.latest) for b in self.boats() if b.revisions)
+        return [f"{r.design.name} {r.letter}" for _, r in latest if not r.is_sealed and any(f.part == key for f in r.design.drive.fitted)]
 
     # Reading
 

@@ -14,6 +14,7 @@ from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.yard import Yard
 from yarekeel.web import errors
 from yarekeel.web.compare import routes as compare_routes
+from yarekeel.web.parts import routes as parts_routes
 from yarekeel.web.security import Guard
 from yarekeel.web.settings import Settings
 from yarekeel.web.stages import routes as stage_routes
@@ -52,7 +53,17 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
     app.state.drafts = Drafts()
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     stages = (brief_routes, afloat_routes, stability_routes, trials_routes, fixes_routes, shape_routes, weights_routes)
-    for routes in (yard_routes, need_routes, compare_routes, *stages, scale_routes, sensor_routes, stand_routes, stage_routes):
+    for routes in (
+        yard_routes,
+        need_routes,
+        parts_routes,
+        compare_routes,
+        *stages,
+        scale_routes,
+        sensor_routes,
+        stand_routes,
+        stage_routes,
+    ):
         app.include_router(routes.router)
     errors.install(app)
     app.add_middleware(Guard, hosts=settings.hosts)

@@ -7,7 +7,7 @@ import numpy as np
 
 from yarekeel.core.constants import USABLE_CAPACITY
 from yarekeel.core.formulas import formula
-from yarekeel.core.quantities import AmpereHours, Amperes, Celsius, Metres, Ohms, Ratio, Seconds, SquareMetres, Volts
+from yarekeel.core.quantities import AmpereHours, Amperes, Celsius, Kilograms, Metres, Ohms, Ratio, Seconds, SquareMetres, Volts
 from yarekeel.core.sources import COMMON_PRACTICE, IEC_60028, OHM
 
 COPPER_RESISTIVITY = 1.7241e-8
@@ -103,6 +103,18 @@ def gauge_area(gauge: Ratio) -> SquareMetres:
     """Copper's cross-section of an American wire gauge."""
     diameter: Metres = 0.127e-3 * float(92 ** ((36 - gauge) / 39))
     return math.pi / 4 * diameter**2
+
+
+COPPER_DENSITY = 8890.0
+"""kg/m3 at 20 °C (IEC 60028)."""
+COVER: Ratio = 0.45
+"""Of the copper's mass that a silicone cover adds (from memory)."""
+
+
+@formula("m = rho A L (1 + 0.45)", IEC_60028, "copper in a silicone cover; the cover's share from memory")
+def wire_mass(gauge: Ratio, length: Metres) -> Kilograms:
+    """Mass of so much wire, all told."""
+    return COPPER_DENSITY * gauge_area(gauge) * length * (1 + COVER)
 
 
 @formula("R = rho L / A · (1 + 0.00393 (t - 20))", IEC_60028, "copper; there and back is twice the length")

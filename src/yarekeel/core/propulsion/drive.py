@@ -98,10 +98,10 @@ class Wiring:
 
 @dataclass(frozen=True, slots=True)
 class Fitted:
-    """A part of the yard's bin that was fitted: its number there, its kind and name then, the motor it is of (empty: the boat's own), and
+    """A part of the yard's bin that was fitted: its key there, its kind and name then, the motor it is of (empty: the boat's own), and
     the line of the weights that is it (empty where it has no mass). What it gave stays with the boat whatever becomes of the part."""
 
-    part: int
+    part: str
     kind: str
     name: str
     motor: str = ""
@@ -127,6 +127,12 @@ class Drive:
             raise InvalidInput("tests", "Two thrust tests cannot have the same name.")
         if len(self.fitted) > MOST_FITTED:
             raise InvalidInput("fitted", f"A boat has at most {MOST_FITTED} parts of the bin.")
+
+
+@formula("I = I_receiver + n I_stall", COMMON_PRACTICE, "every servo held fast at once")
+def supply_need(wiring: Wiring) -> Amperes:
+    """The most that the receiver's supply must give."""
+    return wiring.receiver_a + wiring.servos * wiring.stall_a
 
 
 def pack_of(drive: Drive, motor: Motor) -> Battery | None:

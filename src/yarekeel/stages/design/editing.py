@@ -17,7 +17,7 @@ from yarekeel.core.quantities import Kilograms, Ratio
 from yarekeel.core.stability.inclining import Shift
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.materials import DENSEST, LIGHTEST
-from yarekeel.stages.design import listing
+from yarekeel.stages.design import fittings, listing
 from yarekeel.stages.design.brief import DEFAULTS, Kind
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Deck, Design, value_at, with_value
@@ -163,7 +163,9 @@ def _new_weight(craft: Craft) -> Any:
 
 def _new_motor(craft: Craft) -> Any:
     low, _ = craft.hull.mesh.bounds
-    return Motor("Motor", 0.0, (round(float(low[0]), 3), 0.0, round(float(low[2]), 3)))
+    names = {m.name for m in craft.design.drive.motors}
+    name = next(n for n in ("Motor", *(f"Motor {k}" for k in range(2, 1000))) if n not in names)
+    return Motor(name, 0.0, (round(float(low[0]), 3), 0.0, round(float(low[2]), 3)))
 
 
 def _new_sail(craft: Craft) -> Any:
@@ -183,6 +185,8 @@ LINES: dict[str, Callable[[Craft], Any]] = {
 """Lists that a line can be added to or taken from, each with what a new line is: placed where such things usually sit."""
 SINGLES: dict[str, Callable[[Craft], Any]] = {"drive.battery": lambda craft: Battery()}
 """What the boat has one of, or none."""
+OWN_PACK = re.compile(r"drive\.motors\.\d{1,3}\.battery")
+"""A motor's own pack; a new one is as the boat's."""
 
 
 def add_line(craft: Craft, what: str) -> Design:
@@ -190,6 +194,9 @@ def add_line(craft: Craft, what: str) -> Design:
     design = craft.design
     if what in SINGLES:
         return with_value(design, what, SINGLES[what](craft))
+    if OWN_PACK.fullmatch(what):
+        value_at(design, what)  # refused where there is no such motor
+        return with_value(design, what, design.drive.battery or Battery())
     if what not in LINES:
         raise InvalidInput("add", "Only weights, motors, a battery, sails and readings can be added.")
     if what == "weights":
@@ -199,13 +206,17 @@ def add_line(craft: Craft, what: str) -> Design:
 
 def remove_line(design: Design, path: str) -> Design:
     """Take away a line by its path, such as ``weights.2``, or what there is one of. Raises InvalidInput."""
-    if path in SINGLES:
+    if path in SINGLES or OWN_PACK.fullmatch(path):
+        value_at(design, path)  # refused where there is no such motor
         return with_value(design, path, None)
     where, _, index = path.rpartition(".")
     lines: tuple[Any, ...] = value_at(design, where) if where in LINES else ()
     if not index.isdigit() or int(index) >= len(lines):
         raise InvalidInput(path, "There is no such line to remove.")
     k = int(index)
+    if where == "drive.motors":
+        design = fittings.without_motor(design, k)
+        lines = design.drive.motors
     return with_value(design, where, lines[:k] + lines[k + 1 :])
 
 
@@ -240,11 +251,35 @@ def _test_renamed(design: Design, number: int, name: str) -> Design:
     return with_value(changed, "drive.motors", motors)
 
 
+def _motor_moved(craft: Craft, number: str, axis: str, value: float) -> Design:
+    """A motor's place; its fitted parts go along."""
+    by = value - craft.design.drive.motors[int(number)].at_m[int(axis)]
+    changed = _set(craft, f"drive.motors.{number}.at_m.{axis}", value)
+    return fittings.followed(changed, int(number), int(axis), by)
+
+
+def _motor_renamed(craft: Craft, number: str, value: str) -> Design:
+    """A motor's name, which tells it from the others; its fitted parts keep to it."""
+    motors = craft.design.drive.motors
+    if any(m.name == value for k, m in enumerate(motors) if k != int(number)):
+        raise InvalidInput("name", "Another motor has that name already.")
+    old = motors[int(number)].name
+    return fittings.motor_renamed(_set(craft, f"drive.motors.{number}.name", value), old, value)
+
+
 _GOES_ALONG: tuple[tuple[re.Pattern[str], Callable[..., Design | None]], ...] = (
     (re.compile(r"brief\.kind"), lambda craft, value: _with_kind(craft.design, value)),
     (
         re.compile(r"(bodies\.(\d{1,3})\.shape)\.kind"),
         lambda craft, value, path, number: refitted(craft.design, _set(craft, path, _family(craft.design, int(number), value))),
+    ),
+    (
+        re.compile(r"drive\.motors\.(\d{1,3})\.at_m\.([012])"),
+        lambda craft, value, n, axis: _motor_moved(craft, n, axis, value) if _known(lambda d: d.drive.motors, n, craft) else None,
+    ),
+    (
+        re.compile(r"drive\.motors\.(\d{1,3})\.name"),
+        lambda craft, value, n: _motor_renamed(craft, n, value) if _known(lambda d: d.drive.motors, n, craft) else None,
     ),
     (
         re.compile(r"drive\.tests\.(\d{1,3})\.name"),

@@ -69,7 +69,7 @@ def _each(design: Design, lines: Iterable[int], change: Callable[[WeightItem], W
 
 
 def renamed(design: Design, index: int, name: str) -> Design:
-    """A line's new name; what moves with it and the load cases keep to it, unless another line has the old name too."""
+    """A line's new name; what moves with it, the load cases and a fitted part keep to it, unless another line has the old name too."""
     if not name.strip():
         raise InvalidInput("name", "Name needs 1 to 80 characters.")
     old = design.weights[index].name
@@ -83,7 +83,9 @@ def renamed(design: Design, index: int, name: str) -> Design:
         dataclasses.replace(c, counts=tuple(dataclasses.replace(n, item=name) if n.item == old else n for n in c.counts))
         for c in design.cases
     )
-    return dataclasses.replace(design, weights=tuple(lines), cases=cases)
+    fitted = tuple(dataclasses.replace(f, line=name) if f.line == old else f for f in design.drive.fitted)
+    drive = dataclasses.replace(design.drive, fitted=fitted)
+    return dataclasses.replace(design, weights=tuple(lines), cases=cases, drive=drive)
 
 
 def group_of(name: str) -> Group:

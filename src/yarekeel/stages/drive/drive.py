@@ -4,14 +4,14 @@ import math
 from dataclasses import dataclass
 
 from yarekeel.core.findings import Finding, Remedy, Severity
-from yarekeel.core.propulsion.cells import honest_limit
 from yarekeel.core.propulsion.drive import Motor
-from yarekeel.core.propulsion.pulls import DriveSums, PackSums
+from yarekeel.core.propulsion.pulls import DriveSums
 from yarekeel.core.quantities import Amperes, Ratio
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS, OHM
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.fitted import sums_of
 from yarekeel.stages.design.limits import limit_always
+from yarekeel.stages.drive.pack_verdicts import pack_findings
 from yarekeel.stages.drive.speeds import over_speed
 
 CONTROL_MARGIN: Ratio = 1.25
@@ -58,9 +58,7 @@ def assess(craft: Craft) -> DriveAssessment:
         )
     ]
     findings += _parts(craft)
-    for pack in sums.packs:
-        if pack.current > 0:
-            findings.append(_battery(pack, several=len(sums.packs) > 1))
+    findings += pack_findings(sums.packs)
     if sums.current > math.fsum(p.current for p in sums.packs) + 1e-9:
         findings.append(
             Finding(
@@ -100,7 +98,8 @@ def assess(craft: Craft) -> DriveAssessment:
             "caution.drive",
             "note",
             "Propellers and packs",
-            "Arm last; fingers and hair clear; someone at the cut-off. Charge lithium packs watched; a wet pack can burn hours later.",
+            "Arm last; fingers, hair and sleeves clear; eye protection, and ears beside a fan; someone at the cut-off. Dry plugs. "
+            "Charge lithium packs watched; a wet pack can burn hours later.",
             source=COMMON_PRACTICE,
         )
     )
@@ -181,48 +180,3 @@ def _margins(motor: Motor, current: Amperes) -> list[Finding]:
             )
         )
     return out
-
-
-def _battery(pack: PackSums, *, several: bool) -> Finding:
-    """What a pack's limit says of the current at full throttle; a label's counts half."""
-    b = pack.battery
-    lasting = honest_limit(b.capacity_ah, b.c_rating, tested=b.c_tested)
-    whose = ("The pack of " + pack.motor if pack.motor else "The boat's pack") if several else "The pack"
-    values: dict[str, float | str] = {
-        "whose": whose,
-        "current": pack.current,
-        "limit": pack.limit,
-        "lasting": lasting,
-        "share": pack.current / lasting,
-    }
-    by = "its C as tested" if b.c_tested else "half its label's C, for labels are optimistic"
-    if pack.current > pack.limit:
-        return Finding(
-            "drive.over_current",
-            "fails",
-            "{whose} cannot give {current:current}",
-            "Its label allows {limit:current}: throttle will fade and the pack heat."
-            if not b.c_tested
-            else "It was tested to {limit:current}.",
-            source=COMMON_PRACTICE,
-            values=values,
-            remedies=(Remedy("A larger or higher-C pack, or less pitch", "drive"),),
-        )
-    if pack.current > lasting:
-        return Finding(
-            "drive.high_current",
-            "near",
-            "{whose} gives {current:current} only for a while",
-            f"For long it gives {{lasting:current}}: {by}. Beyond, expect sag and heat.",
-            source=COMMON_PRACTICE,
-            values=values,
-            remedies=(Remedy("A higher-C pack", "drive"),),
-        )
-    return Finding(
-        "drive.current",
-        "holds",
-        "{whose} gives {current:current} easily",
-        f"{{share:percent}} of the {{lasting:current}} that it gives for long: {by}.",
-        source=COMMON_PRACTICE,
-        values=values,
-    )

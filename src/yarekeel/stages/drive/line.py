@@ -1,7 +1,8 @@
 """The line of thrust: what it does to the trim from idle to full throttle, and when a propeller draws air."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 
@@ -13,15 +14,17 @@ from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.drive import Motor
 from yarekeel.core.propulsion.propulsors.water_propeller import WaterPropeller
 from yarekeel.core.propulsion.pulls import pushes_at
-from yarekeel.core.quantities import Metres, NewtonMetres, Newtons, Radians, Ratio
+from yarekeel.core.quantities import Degrees, Metres, NewtonMetres, Newtons, Radians, Ratio
 from yarekeel.core.search import edge
 from yarekeel.core.sources import COMMON_PRACTICE, STATICS
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.afloat.forced import Forces, solve
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Design
 from yarekeel.stages.design.fitted import forces_of, pulls_of
 
 THROTTLES: tuple[Ratio, ...] = (0.0, 0.25, 0.5, 0.75, 1.0)
+AIM_STEPS = 12
 WELL_UNDER: Ratio = 0.5
 """Diameters that the tips want over them, or they draw air (common practice)."""
 LEAST_YAW: Ratio = 0.02
@@ -97,6 +100,73 @@ def couples(craft: Craft, throttle: Ratio = 1.0) -> tuple[NewtonMetres, NewtonMe
     return pitch, yaw
 
 
+TILT_MOST = 30.0
+"""Degrees to which a shaft or an outboard is tilted (common practice)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Aim:
+    """A change of every motor that brings the trim at full throttle to the brief: ``tilt`` in degrees or ``raised`` in metres, added."""
+
+    tilt: Degrees = 0.0
+    raised: Metres = 0.0
+
+
+def aimed(design: Design, aim: Aim) -> Design:
+    """The boat with every motor tilted and raised so."""
+    motors = tuple(
+        replace(
+            m,
+            tilt_deg=round(min(max(m.tilt_deg + aim.tilt, -60.0), 60.0), 3),
+            at_m=(m.at_m[0], m.at_m[1], round(m.at_m[2] + aim.raised, 5)),
+        )
+        for m in design.drive.motors
+    )
+    return replace(design, drive=replace(design.drive, motors=motors))
+
+
+def aim_for(craft: Craft, by: Literal["tilt", "height"]) -> Aim | None:
+    """The least tilt or rise of all motors with which the boat, tied up at full throttle, sits within the trim that the brief allows; None
+    where it does so now, or no tilt to 30° and no height in reach does it."""
+    low, high = (float(b[2]) for b in craft.hull.mesh.bounds)
+    away = max((abs(m.at_m[2] - (low + high) / 2) for m in craft.design.drive.motors), default=0.0)
+    most = TILT_MOST if by == "tilt" else high - low + away
+    rest = _row(craft, 0.0).trim
+    allowed = max(math.radians(craft.design.brief.allowed_trim_deg), abs(rest))
+
+    def over(amount: float) -> float:
+        aim = Aim(tilt=amount) if by == "tilt" else Aim(raised=amount)
+        row = _row(Craft(aimed(craft.design, aim)), 1.0)
+        return abs(row.trim) - allowed if row.holds else math.inf
+
+    if over(0.0) <= 0:
+        return None
+    steps = [side * k / AIM_STEPS * most for k in range(1, AIM_STEPS + 1) for side in (1, -1)]
+    first = next((s for s in steps if over(s) <= 0), None)
+    if first is None:
+        return None
+    before = first - math.copysign(most / AIM_STEPS, first)
+    amount = edge(lambda s: -over(s), before, first, most / 500)
+    return Aim(tilt=round(amount, 2)) if by == "tilt" else Aim(raised=round(amount, 5))
+
+
+def deeper_for_tips(craft: Craft) -> Metres | None:
+    """By how much all motors must go down for no propeller to draw air at any throttle; None where none does, or it cannot be."""
+    found = assess(craft)
+    if found is None or found.draws_at is None:
+        return None
+    low, high = (float(b[2]) for b in craft.hull.mesh.bounds)
+    most = high - low
+
+    def margin(down: Metres) -> float:
+        deeper = Craft(aimed(craft.design, Aim(raised=-down)))
+        return min(_margin(deeper, _row(deeper, d)) for d in THROTTLES)
+
+    if margin(most) < 0:
+        return None
+    return math.ceil(edge(margin, 0.0, most, most / 500) * 1e4) / 1e4
+
+
 def tip_depth(motor: Motor, attitude: Attitude) -> Metres | None:
     """How deep a water propeller's tips are under at the top of their turn; None for what is no water propeller."""
     if not isinstance(motor.propulsor, WaterPropeller):
@@ -152,7 +222,7 @@ def _findings(
                 "drive.couple",
                 "note",
                 "Tied up at full throttle it sits {total:trim}",
-                "{still:trim} without; {pull:force} on its lever does the rest. At speed lift and drag come in too.",
+                "Without it: {still:trim}; {pull:force} on its lever does the rest. At speed lift and drag come in too.",
                 source=STATICS,
                 values=values,
             )
@@ -180,7 +250,7 @@ def _findings(
                 "drive.torque",
                 "note",
                 "The propellers' torque leans it {lean:angle}",
-                "If all turn one way; a pair that turns against one another does not.",
+                "As they turn now; a pair that turns against one another does not lean it.",
                 source=STATICS,
                 values={"lean": lean},
             )

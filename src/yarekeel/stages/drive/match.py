@@ -6,6 +6,8 @@ from typing import Literal
 
 import numpy as np
 
+from yarekeel.core.constants import AIR_DENSITY
+from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
 from yarekeel.core.kept import kept
@@ -13,7 +15,7 @@ from yarekeel.core.propulsion.cells import run_time
 from yarekeel.core.propulsion.drive import Battery, Drive, direction
 from yarekeel.core.propulsion.pulls import pushes_at
 from yarekeel.core.propulsion.push import Push
-from yarekeel.core.quantities import Amperes, Floats, Kilograms, Metres, MetresPerSecond, Ratio, Seconds
+from yarekeel.core.quantities import Amperes, Floats, Kilograms, Metres, MetresPerSecond, Ratio, Seconds, SquareMetres
 from yarekeel.core.resistance.friction import hull_speed
 from yarekeel.core.resistance.rough import DOUBT, SLENDER, rough_resistance, slenderness
 from yarekeel.core.sources import COMMON_PRACTICE, OHM, ROUGH_HUMP
@@ -27,6 +29,11 @@ SPEEDS = 60
 THROTTLES = np.linspace(0.1, 1.0, 10)
 BESIDE: Amperes = 0.3
 """What receiver, servos and lights draw besides (common practice for a model)."""
+FRONT_SHARE: Ratio = 0.75
+"""Of breadth times height over the water: bows are pointed and corners missing (common practice)."""
+PERSON_FRONT: SquareMetres = 0.4
+"""Of a person sitting, seen from ahead (common practice)."""
+MOST_WIND: MetresPerSecond = 40.0
 HUMP_AT = 1.35
 """Of the hull speed: where the hump of the rough guess is reached."""
 
@@ -60,6 +67,10 @@ class Match:
     economical: Steady
     reserve: Ratio
     findings: tuple[Finding, ...]
+    pushes: Floats
+    """Thrust (throttles, speeds) at ``THROTTLES``."""
+    draws: tuple[tuple[Battery, Floats], ...]
+    """Every pack that gives a current, and its current (throttles, speeds)."""
 
 
 @kept
@@ -130,6 +141,8 @@ def assess(craft: Craft, beside: Amperes = BESIDE) -> Match | None:
         economical=economical,
         reserve=reserve,
         findings=_findings(values, over_hump=top.speed > hump, ends=math.isfinite(top.time)),
+        pushes=pushes,
+        draws=tuple(draws),
     )
 
 
@@ -187,6 +200,71 @@ def at_speed(match: Match, wanted: MetresPerSecond) -> Steady | None:
         return None
     fields = {name: float(np.interp(wanted, speeds, [getattr(s, name) for s in match.steady])) for name in ("throttle", "current", "time")}
     return Steady(fields["throttle"], wanted, fields["current"], fields["time"], wanted * fields["time"])
+
+
+AIR_DRAG: Ratio = 1.0
+"""Drag coefficient of what stands over the water, on its breadth times its height (common practice)."""
+
+
+@dataclass(frozen=True, slots=True)
+class HomeAgainst:
+    """How far out a boat may go and still come home against a head wind with a fifth of the pack kept: out and home as it then goes."""
+
+    out: Steady
+    home: Steady
+    distance: Metres
+
+
+def frontal_area(craft: Craft) -> SquareMetres:
+    """What the wind ahead takes hold of: breadth times height of what stands over the water, three quarters of that."""
+    boat = afloat.assess(craft).afloat
+    if boat is None:
+        return 0.0
+    low, high = craft.hull.mesh.bounds
+    up = np.array(boat.attitude.up)
+    over = max(float((craft.hull.mesh.vertices @ up).max()) + boat.attitude.origin_height, 0.0)
+    crew = sum(PERSON_FRONT for i in craft.items if i.group == "crew" and i.mass_kg > 0)
+    return FRONT_SHARE * float(high[1] - low[1]) * over + crew
+
+
+def home_against(match: Match, wind: MetresPerSecond, area: SquareMetres) -> HomeAgainst | None:
+    """Out where it goes farthest, home at whichever throttle brings it home from farthest; None where it makes no way against it, or no
+    pack limits it. Raises InvalidInput for a wind that is none."""
+    if not math.isfinite(wind) or not 0 <= wind <= MOST_WIND:
+        raise InvalidInput("wind", f"A head wind from 0 to {MOST_WIND:g} m/s.")
+    if not match.draws:
+        return None
+    gone = match.economical
+    drag = match.drag + AIR_DENSITY / 2 * AIR_DRAG * area * ((match.speeds + wind) ** 2 - match.speeds**2)
+    best: HomeAgainst | None = None
+    for k, throttle in enumerate(THROTTLES.tolist()):
+        home = _held(throttle, match.speeds, match.pushes[k] - drag, [(b, i[k]) for b, i in match.draws])
+        if home is None or home.speed <= 0:
+            continue
+        distance = 1 / (1 / (gone.speed * gone.time) + 1 / (home.speed * home.time))
+        if best is None or distance > best.distance:
+            best = HomeAgainst(gone, home, distance)
+    return best
+
+
+@dataclass(frozen=True, slots=True)
+class Usual:
+    """What boats of a kind have of thrust to weight (common practice)."""
+
+    kind: str
+    low: Ratio
+    high: Ratio
+
+
+USUAL = (
+    Usual("rowed or paddled, people aboard", 0.01, 0.08),
+    Usual("displacement model, survey rover, submarine", 0.03, 0.15),
+    Usual("airboat, jet boat, tracked amphibian", 0.20, 0.50),
+    Usual("planing model", 0.30, 0.70),
+    Usual("hydrofoil, wing in ground effect", 0.25, 0.60),
+    Usual("three-point hydroplane", 0.50, 1.20),
+)
+"""Bands of thrust to weight by kind of boat, all common practice: a place to begin, no limit."""
 
 
 def _findings(values: dict[str, float | str], *, over_hump: bool, ends: bool) -> tuple[Finding, ...]:

@@ -1,16 +1,26 @@
 """What another number of cells would do on this boat, how long a mix of throttle lasts, and what the wires take."""
 
 import dataclasses
+import math
 from dataclasses import dataclass
 
 from yarekeel.core.constants import USABLE_CAPACITY
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.findings import Finding
+from yarekeel.core.found import Found
 from yarekeel.core.kept import kept
-from yarekeel.core.propulsion.cells import LITHIUM, gauge_area, honest_limit, mixed_current, open_voltage, run_time, wire_resistance
-from yarekeel.core.propulsion.drive import Battery, cell_volts, cells_in, pack_resistance, worked_out
+from yarekeel.core.propulsion.cells import (
+    LITHIUM,
+    gauge_area,
+    honest_limit,
+    measured_resistance,
+    mixed_current,
+    open_voltage,
+    run_time,
+    wire_resistance,
+)
+from yarekeel.core.propulsion.drive import Battery, cell_volts, cells_in, pack_resistance
+from yarekeel.core.propulsion.propulsors import is_turned
 from yarekeel.core.quantities import Amperes, Metres, Newtons, Ohms, Ratio, Seconds, SquareMetres, Volts
-from yarekeel.core.sources import COMMON_PRACTICE, IEC_60028, OHM
 from yarekeel.stages.design.design import Design, with_value
 from yarekeel.stages.design.fitted import at_rest_of
 
@@ -70,6 +80,30 @@ def resistance(battery: Battery) -> Ohms:
     return pack_resistance(battery)
 
 
+METER_VOLTS, METER_SHARE = 0.02, 0.01
+"""What a hand meter reads to: volts, and a share of amperes (common practice)."""
+
+
+def by_two_loads(first: Amperes, first_volts: Volts, second: Amperes, second_volts: Volts) -> Found:
+    """A pack's inner resistance by two loads, one soon after the other, with what a hand meter leaves in doubt. Raises InvalidInput where
+    the second does not draw clearly more, or the pack does not sag under it."""
+    if not second > 1.2 * first >= 0 or second - first < 0.5:
+        raise InvalidInput("load", "The second load must draw clearly more than the first: half an ampere, and a fifth, at least.")
+    if second_volts >= first_volts:
+        raise InvalidInput("load", "Under the larger load the pack must sag; the volts look swapped.")
+    value = measured_resistance((first, first_volts), (second, second_volts))
+    sag, apart = first_volts - second_volts, second - first
+    doubt = math.hypot(math.sqrt(2) * METER_VOLTS / sag, METER_SHARE * math.hypot(first, second) / apart)
+    return Found(value, value * doubt)
+
+
+def with_resistance(design: Design, resistance: Ohms) -> Design:
+    """The boat's pack with a measured inner resistance. Raises InvalidInput without a pack."""
+    if design.drive.battery is None:
+        raise InvalidInput("drive.battery", "Add a battery on Drive first.")
+    return with_value(design, "drive.battery.resistance_ohm", resistance)
+
+
 def with_cells(design: Design, cells: int) -> Design:
     """The boat with a pack of so many of the same cells, named by 3.7 V each; its resistance goes with them where it was typed."""
     if not 1 <= cells <= MOST_CELLS:
@@ -82,9 +116,9 @@ def with_cells(design: Design, cells: int) -> Design:
 
 @kept
 def side_by_side(design: Design) -> tuple[PackRow, ...]:
-    """Packs of 2 to 6 cells and the one in use; empty where no motor is worked out from its parts."""
+    """Packs of 2 to 6 cells and the one in use; empty where no pack turns a motor whose parts are known."""
     drive = design.drive
-    if drive.battery is None or not any(worked_out(drive, m) for m in drive.motors):
+    if drive.battery is None or not any(is_turned(m.propulsor) for m in drive.motors):
         return ()
     now = cells_in(drive.battery)
     return tuple(_row(design, cells, cells == now) for cells in sorted({*CELLS, now}))
@@ -153,69 +187,4 @@ def wires(volts: Volts, current: Amperes, one_way: Metres) -> tuple[WireRow, ...
         drop = current * resistance
         fits = drop <= MOST_DROP * volts and current <= MOST_DENSITY * area
         out.append(WireRow(gauge=gauge, area=area, resistance=resistance, drop=drop, share=drop / volts, heat=current * drop, fits=fits))
-    return tuple(out)
-
-
-def findings(design: Design, one_way: Metres) -> tuple[Finding, ...]:
-    """What the pack in use and the wires say."""
-    out: list[Finding] = []
-    battery = design.drive.battery
-    row = next((r for r in side_by_side(design) if r.in_use), None)
-    if row is not None and row.thrust > 0:
-        out.append(
-            Finding(
-                "drive.fades",
-                "note",
-                "The pull falls by {share:percent} over a run",
-                "{first:force} fully charged, {late:force} with a fifth left. At full throttle the pack sags by {sag:percent}.",
-                source=OHM,
-                values={"first": row.thrust, "late": row.late, "share": 1 - row.late / row.thrust, "sag": row.sag},
-            )
-        )
-    most = row.current if row is not None else full_current(design)
-    if battery is not None and most > 0:
-        limit = lasting_current(battery)
-        out.append(
-            Finding(
-                "drive.honest",
-                "near" if most > limit else "holds",
-                "More than such a pack gives for long" if most > limit else "Within what such a pack gives for long",
-                "{current:current} at full throttle; half its label's C, {limit:current}, is what packs give without fading.",
-                source=COMMON_PRACTICE,
-                values={"current": most, "limit": limit},
-            )
-        )
-    current = full_current(design)
-    if battery is not None and current > 0:
-        fit = [w for w in wires(battery.voltage_v, current, one_way) if w.fits]
-        if fit:
-            thin = fit[-1]
-            out.append(
-                Finding(
-                    "drive.wire",
-                    "note",
-                    "Gauge {gauge:count} or thicker, there and back {length:length} each way",
-                    "It takes {drop:voltage} ({share:percent}) at {current:current}; at most {most:percent} and 10 A/mm² were allowed.",
-                    source=IEC_60028,
-                    values={
-                        "gauge": thin.gauge,
-                        "length": one_way,
-                        "drop": thin.drop,
-                        "share": thin.share,
-                        "current": current,
-                        "most": MOST_DROP,
-                    },
-                )
-            )
-        else:
-            out.append(
-                Finding(
-                    "drive.wire_none",
-                    "fails",
-                    "No wire listed carries this so far",
-                    "{current:current} over {length:length} each way: shorten it, or run two in parallel.",
-                    source=IEC_60028,
-                    values={"current": current, "length": one_way},
-                )
-            )
     return tuple(out)

@@ -9,6 +9,10 @@ from yarekeel.stages.design.design import Design, with_value
 from yarekeel.stages.drive.bench import assess
 
 
+def _with(design: Design, tests: tuple[BenchTest, ...]) -> Design:
+    return dataclasses.replace(design, drive=dataclasses.replace(design.drive, tests=tests))
+
+
 def added(design: Design) -> Design:
     """One more thrust test: the rig and the unit of the last one, no readings. Raises InvalidInput beyond the most."""
     tests = design.drive.tests
@@ -17,7 +21,7 @@ def added(design: Design) -> Design:
     names = {t.name for t in tests}
     name = next(n for n in ("Thrust test", *(f"Thrust test {k}" for k in range(2, 100))) if n not in names)
     new = dataclasses.replace(tests[-1], name=name, points=()) if tests else BenchTest(name)
-    return with_value(design, "drive.tests", (*tests, new))
+    return _with(design, (*tests, new))
 
 
 def removed(design: Design, number: int) -> Design:
@@ -29,7 +33,7 @@ def removed(design: Design, number: int) -> Design:
     using = next((m.name for m in design.drive.motors if isinstance(m.propulsor, BenchPull) and m.propulsor.test == name), None)
     if using is not None:
         raise InvalidInput("bench", f"“{using}” is known by this test: choose another for it on Drive first.")
-    return with_value(design, "drive.tests", tests[:number] + tests[number + 1 :])
+    return _with(design, tests[:number] + tests[number + 1 :])
 
 
 def with_points(design: Design, number: int, points: tuple[BenchPoint, ...]) -> Design:

@@ -3,18 +3,28 @@
 import dataclasses
 import math
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.findings import Finding, Severity
 from yarekeel.core.propulsion.drive import Motor
-from yarekeel.core.quantities import Amperes, Kilograms, Ratio
+from yarekeel.core.propulsion.parts import KINDS
+from yarekeel.core.quantities import Amperes, Kilograms, Metres, Ratio
+from yarekeel.stages.afloat import afloat
+from yarekeel.stages.design import fittings
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design, with_value
 from yarekeel.stages.design.fitted import sums_of
-from yarekeel.stages.drive import match, packs
+from yarekeel.stages.design.fittings import Keyed
+from yarekeel.stages.drive import drive, match, pack_verdicts, packs
 
 SAME: Ratio = 1e-3
 """Of a figure, by which two of them are one."""
+Word = Severity | Literal[""]
+RANK: dict[Severity, int] = {"note": 0, "holds": 1, "near": 2, "fails": 3}
+MOST_LIGHTER, MOST_HEAVIER = 0.9, 2.0
+"""Of what is typed in the list."""
+USUAL_WIRE: Metres = 0.3
 LEAST, MOST = 0.5, 2.0
 """Of pitch and size: beyond, it is another propeller."""
 SIZES = ("diameter_m", "exit_m")
@@ -23,11 +33,15 @@ SIZES = ("diameter_m", "exit_m")
 
 @dataclass(frozen=True, slots=True)
 class WhatIf:
-    """Pitch and size as shares of what is fitted, and how many cells (None: as fitted)."""
+    """Pitch and size as shares of what is fitted, how many cells (None: as fitted), what is left ashore, and other parts."""
 
     pitch: Ratio = 1.0
     size: Ratio = 1.0
     cells: int | None = None
+    lighter: Kilograms = 0.0
+    """So much less aboard; less than 0: more."""
+    parts: tuple[Keyed, ...] = ()
+    """Parts of the bin in place of what every motor has of their kind."""
 
     @property
     def is_nothing(self) -> bool:
@@ -61,7 +75,55 @@ def altered(design: Design, what: WhatIf) -> Design:
             raise InvalidInput("drive", f"Pitch and size may be from {LEAST:g} to {MOST:g} times what is fitted.")
     motors = tuple(_altered(m, what) for m in design.drive.motors)
     changed = with_value(design, "drive.motors", motors)
-    return packs.with_cells(changed, what.cells) if what.cells is not None else changed
+    changed = packs.with_cells(changed, what.cells) if what.cells is not None else changed
+    for keyed in what.parts:
+        of_motor = KINDS[keyed.part.kind].of_motor
+        for name in [m.name for m in changed.drive.motors] if of_motor else [""]:
+            changed = fittings.fit(Craft(changed), keyed, name)
+    return _lighter(changed, what.lighter) if what.lighter else changed
+
+
+def _lighter(design: Design, by: Kilograms) -> Design:
+    """The boat with its typed weights together lighter by so much. Raises InvalidInput where they do not weigh that."""
+    typed = math.fsum(w.mass_kg * w.quantity for w in design.weights if w.recipe is None and w.on)
+    if not math.isfinite(by) or by >= MOST_LIGHTER * typed or by < -MOST_HEAVIER * typed:
+        raise InvalidInput("what_lighter", "So much cannot be left ashore: it is more than most of what is aboard.")
+    share = 1 - by / typed
+    weights = tuple(dataclasses.replace(w, mass_kg=w.mass_kg * share) if w.recipe is None and w.on else w for w in design.weights)
+    return with_value(design, "weights", weights)
+
+
+@dataclass(frozen=True, slots=True)
+class Changed:
+    """A verdict that becomes another, with the finding that says it now, or said it; "" where it is not said."""
+
+    finding: Finding
+    was: Word
+    now: Word
+
+
+def verdicts(craft: Craft, what: WhatIf) -> tuple[Changed, ...]:
+    """Every verdict of the drive and of the float that changes, the worse ones first; notes are none."""
+    before, after = (_verdicts(c) for c in (craft, Craft(altered(craft.design, what))))
+    rows = []
+    for code in {*before, *after}:
+        old, new = before.get(code), after.get(code)
+        was: Word = old.severity if old else ""
+        now: Word = new.severity if new else ""
+        said = new or old
+        if was != now and said is not None:
+            rows.append(Changed(said, was, now))
+    rank = ("fails", "near", "holds", "")
+    return tuple(sorted(rows, key=lambda r: (rank.index(r.now), r.finding.code)))
+
+
+def _verdicts(craft: Craft) -> dict[str, Finding]:
+    found = (*drive.assess(craft).findings, *afloat.assess(craft).findings, *pack_verdicts.findings(craft.design, USUAL_WIRE))
+    worst: dict[str, Finding] = {}
+    for f in found:
+        if f.severity != "note" and (f.code not in worst or RANK[f.severity] > RANK[worst[f.code].severity]):
+            worst[f.code] = f
+    return worst
 
 
 def _altered(motor: Motor, what: WhatIf) -> Motor:
@@ -75,9 +137,9 @@ def _altered(motor: Motor, what: WhatIf) -> Motor:
 
 def side_by_side(craft: Craft, what: WhatIf, beside: Amperes = match.BESIDE) -> tuple[Row, ...]:
     """What is fitted beside what would be: pull, ratio, current, speed, range; with so much drawn besides the motors."""
-    design, mass = craft.design, craft.mass
+    design = craft.design
     other = altered(design, what)
-    before, after = (_figures(craft, d, mass, beside) for d in (design, other))
+    before, after = (_figures(craft, d, beside) for d in (design, other))
     return tuple(
         Row(name=name, kind=kind, was=was, now=now, more_is_better=better)
         for (name, kind, better), was, now in zip(ROWS, before, after, strict=True)
@@ -85,6 +147,7 @@ def side_by_side(craft: Craft, what: WhatIf, beside: Amperes = match.BESIDE) -> 
 
 
 ROWS: tuple[tuple[str, str, bool], ...] = (
+    ("All up", "mass", False),
     ("Pull from rest", "force", True),
     ("Thrust to weight", "ratio", True),
     ("Current", "current", False),
@@ -95,11 +158,13 @@ ROWS: tuple[tuple[str, str, bool], ...] = (
 )
 
 
-def _figures(craft: Craft, design: Design, mass: Kilograms, beside: Amperes) -> tuple[float | None, ...]:
-    sums = sums_of(design, mass)
-    found = match.assess(craft if design is craft.design else Craft(design), beside)
+def _figures(craft: Craft, design: Design, beside: Amperes) -> tuple[float | None, ...]:
+    boat = craft if design is craft.design else Craft(design)
+    sums = sums_of(design, boat.mass)
+    found = match.assess(boat, beside)
     lasting = packs.lasting_current(design.drive.battery) if design.drive.battery else None
     return (
+        boat.mass,
         sums.thrust,
         sums.thrust_to_weight,
         sums.current,

@@ -13,10 +13,11 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 
-from yarekeel.core.errors import InvalidInput
+from yarekeel.core.errors import InvalidInput, NotFound
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
+from yarekeel.stages.design.fittings import Keyed
 from yarekeel.units import System
 from yarekeel.web.shared.page import STAGES
 
@@ -29,6 +30,10 @@ class Arguments(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False, str_max_length=2_000_000)
 
 
+def _empty_bin(key: str) -> Keyed:
+    raise NotFound("There is no such part in the bin.")
+
+
 @dataclass(frozen=True, slots=True)
 class Doing:
     """What a command is done to and with: the boat, the units that are typed in, the instruments of that boat."""
@@ -37,6 +42,8 @@ class Doing:
     system: System
     shelf: Shelf
     boat: int
+    part: Callable[[str], Keyed] = _empty_bin
+    """A part of the yard's bin by its key. Raises NotFound."""
 
     @property
     def design(self) -> Design:

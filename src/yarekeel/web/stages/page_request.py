@@ -1,12 +1,13 @@
 """What a stage's view is asked with."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
+from yarekeel.stages.design.fittings import Keyed
 from yarekeel.store.records import Boat, Revision
 from yarekeel.units import parse
 from yarekeel.web.shared.fields import Field, field
@@ -22,6 +23,8 @@ class PageRequest:
     design: Design
     reader: Reader
     ask: Mapping[str, str]
+    parts: Callable[[], tuple[Keyed, ...]] = tuple
+    """The yard's bin of parts."""
 
     @cached_property
     def craft(self) -> Craft:

@@ -18,6 +18,7 @@ from yarekeel.stages.design.aboard import refreshed
 from yarekeel.stages.design.design import Design, value_at
 from yarekeel.stages.design.faults import fault_of
 from yarekeel.store.records import Boat, Revision
+from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS, said
 from yarekeel.web.shared.access import ShelfDep, YardDep
 from yarekeel.web.shared.fields import field, parsed, spec_of
@@ -62,9 +63,9 @@ def stage_of(slug: str) -> Stage:
     return stage
 
 
-def asked_of(boat: Boat, revision: Revision, design: Design, ask: Mapping[str, str]) -> PageRequest:
+def asked_of(yard: Yard, boat: Boat, revision: Revision, design: Design, ask: Mapping[str, str]) -> PageRequest:
     """What a view is asked with."""
-    return PageRequest(boat=boat, revision=revision, design=design, reader=Reader(SYSTEMS[revision.units]), ask=ask)
+    return PageRequest(boat=boat, revision=revision, design=design, reader=Reader(SYSTEMS[revision.units]), ask=ask, parts=yard.bin.all)
 
 
 @router.get("/boats/{boat_id:int}/{letter}/boat.json")
@@ -85,7 +86,7 @@ def page(request: Request, yard: YardDep, boat_id: int, letter: str, slug: str) 
     stage = stage_of(slug)
     boat = yard.boat(boat_id)
     revision = boat.revision(letter)
-    asked = asked_of(boat, revision, revision.design, dict(request.query_params))
+    asked = asked_of(yard, boat, revision, revision.design, dict(request.query_params))
     frame = frame_of(boat, revision, stage, revision.design)
     try:
         value = VIEWS[slug].view(asked)
@@ -103,7 +104,7 @@ def look(yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, slug: str, b
     stage = stage_of(slug)
     boat = yard.boat(boat_id)
     revision = boat.revision(letter)
-    design, errors, label = _applied(revision, body.changes, body.ask, shelf)
+    design, errors, label = _applied(yard, revision, body.changes, body.ask, shelf)
     # A refused edit leaves the form as it is, with what was typed.
     structural = body.whole or (any(_redraws_form(c) for c in body.changes) and not errors)
     if body.keep and design is not revision.design:
@@ -112,7 +113,7 @@ def look(yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, slug: str, b
     elif body.keep and body.changes and revision.is_sealed:
         raise Conflict(f"Revision {letter} has a trial on it and is sealed; start the next revision to change it.")
     frame = frame_of(boat, revision, stage, design)
-    asked = asked_of(boat, revision, design, body.ask)
+    asked = asked_of(yard, boat, revision, design, body.ask)
     parts, shown = _parts(slug, asked, frame, structural)
     if body.keep:
         parts |= {name: render(f"shared/_{name}.html", frame=frame) for name in ("ladder", "status", "load")}
@@ -154,13 +155,15 @@ def _redraws_form(change: Change) -> bool:
     return change.action != "set" or bool(REDRAWS.fullmatch(change.path))
 
 
-def _applied(revision: Revision, changes: list[Change], ask: dict[str, str], shelf: Shelf) -> tuple[Design, dict[str, str], str]:
+def _applied(
+    yard: Yard, revision: Revision, changes: list[Change], ask: dict[str, str], shelf: Shelf
+) -> tuple[Design, dict[str, str], str]:
     design = revision.design
     errors: dict[str, str] = {}
     labels: list[str] = []
     for change in changes:
         try:
-            changed, words = _one(Doing(craft_of(design), SYSTEMS[revision.units], shelf, revision.boat_id), change, ask)
+            changed, words = _one(Doing(craft_of(design), SYSTEMS[revision.units], shelf, revision.boat_id, yard.bin.part), change, ask)
         except (InvalidInput, NoAnswer) as error:
             errors[change.path] = str(error)
             continue

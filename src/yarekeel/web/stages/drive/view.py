@@ -1,12 +1,14 @@
 """Drive: motors, battery, and how they match the boat."""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from markupsafe import Markup
 
 from yarekeel.core.parameters import parameters_of
 from yarekeel.core.propulsion.drive import Motor
+from yarekeel.core.propulsion.propulsors import is_turned
 from yarekeel.core.propulsion.pulls import DriveSums
 from yarekeel.drawing.plots import Axis, Trace, plot
 from yarekeel.stages.drive import drive
@@ -21,20 +23,33 @@ from yarekeel.web.stages.tab import Tab, tabs_of, titles
 
 PARTS = ("live", "side", "more", "form")
 TABS = tabs_of(tabs)
+PACK = (
+    ("voltage_v", "open, as charged"),
+    ("capacity_ah", "on its label"),
+    ("c_rating", "labels are optimistic"),
+    ("resistance_ohm", "0: as such packs have"),
+    ("chemistry", ""),
+    ("temperature_c", "cold costs pull"),
+    ("c_tested", ""),
+)
 TYPED = ("thrust_n", "current_a", "known")
 """Columns that a motor whose pull is worked out has no use for."""
+AIMED = (("tilt_deg", "up ahead; less than 0: down"), ("toe_deg", "to port ahead"), ("turns", "seen from astern"), ("astern", ""))
 MOTOR_COLUMNS = ("name", "thrust_n", "current_a", "known", "at_m.0", "at_m.1", "at_m.2")
 
 
 @dataclass(frozen=True)
 class MotorRow:
+    """A motor: its line in the table, and what stands under it, in groups with their titles."""
+
     path: str
     name: str
     fields: tuple[Field, ...]
-    title: str
     turns: Field
-    propulsor: tuple[Field, ...]
-    electric: tuple[Field, ...]
+    worked_out: bool
+    groups: tuple[tuple[str, tuple[Field, ...]], ...]
+    own_pack: bool
+    open: bool
 
 
 @dataclass(frozen=True)
@@ -59,12 +74,7 @@ def view(asked: PageRequest) -> DriveView:
     motors = tuple(_motor_row(asked, n, m) for n, m in enumerate(design.drive.motors))
     battery: tuple[Field, ...] = ()
     if design.drive.battery:
-        battery = (
-            asked.field("drive.battery.voltage_v", "open circuit, as charged"),
-            asked.field("drive.battery.capacity_ah", "as on the label"),
-            asked.field("drive.battery.c_rating", "as on the label; labels are optimistic"),
-            asked.field("drive.battery.resistance_ohm", "0 if you do not know it: then as such packs have"),
-        )
+        battery = tuple(asked.field(f"drive.battery.{name}", hint) for name, hint in PACK)
     now = afloat_now(design, asked.reader)
     if not any(w.mass_kg > 0 for w in asked.craft.items):
         return DriveView(empty=True, sealed=asked.sealed, motors=motors, battery=battery, readouts=(), findings=(), charts=(), now=now)
@@ -91,17 +101,29 @@ def view(asked: PageRequest) -> DriveView:
 
 
 def _motor_row(asked: PageRequest, number: int, motor: Motor) -> MotorRow:
-    path, known = f"drive.motors.{number}", motor.propulsor is None
-    columns = [c for c in MOTOR_COLUMNS if known or c not in TYPED]
-    parts, electric = (parameters_of(motor.propulsor), parameters_of(motor.electric)) if motor.propulsor is not None else ((), ())
+    path, part = f"drive.motors.{number}", motor.propulsor
+    columns = [c for c in MOTOR_COLUMNS if part is None or c not in TYPED]
+
+    def fields(of: str, whole: Any) -> tuple[Field, ...]:
+        return tuple(asked.field(f"{path}.{of}.{p.name}", p.meaning) for p in parameters_of(whole))
+
+    groups: list[tuple[str, tuple[Field, ...]]] = []
+    if part is not None:
+        groups.append((part.title, fields("propulsor", part)))
+    if is_turned(part):
+        groups.append(("The motor and its control", fields("electric", motor.electric)))
+    groups.append(("How it points and turns", tuple(asked.field(f"{path}.{name}", hint) for name, hint in AIMED)))
+    if motor.battery is not None:
+        groups.append(("A pack of its own", fields("battery", motor.battery)))
     return MotorRow(
         path=path,
         name=motor.name,
         fields=tuple(asked.field(f"{path}.{c}") for c in columns),
-        title=motor.propulsor.title if motor.propulsor is not None else "",
-        turns=asked.field(f"{path}.propulsor.kind", value=motor.propulsor.kind if motor.propulsor is not None else ""),
-        propulsor=tuple(asked.field(f"{path}.propulsor.{p.name}", p.meaning) for p in parts),
-        electric=tuple(asked.field(f"{path}.electric.{p.name}", p.meaning) for p in electric),
+        turns=asked.field(f"{path}.propulsor.kind", value=part.kind if part is not None else ""),
+        worked_out=part is not None,
+        groups=tuple(groups),
+        own_pack=motor.battery is not None,
+        open=len(asked.design.drive.motors) == 1 and part is not None,
     )
 
 
@@ -112,19 +134,23 @@ def _charts(asked: PageRequest) -> tuple[Markup, ...]:
     if not found:
         return ()
 
+    distinct = {o.push.thrust.tobytes() for _, o in found}
+
     def name(motor: Motor) -> str:
-        return motor.name if len(found) > 1 else ""  # a label tells lines apart
+        return motor.name if len(distinct) > 1 else ""  # a label tells lines apart
 
     pulls = [Trace(o.speeds.tolist(), o.push.thrust.tolist(), name(m), words=_words(reader, o)) for m, o in found]
     edges = [(o, np.maximum(o.push.thrust + side * o.band, 0.0)) for _, o in found for side in (-1, 1)]
     bands = [Trace(o.speeds.tolist(), edge.tolist(), "", "faint") for o, edge in edges]
-    drawn = [Trace(o.speeds.tolist(), o.push.current.tolist(), name(m)) for m, o in found]
+    drawn = [Trace(o.speeds.tolist(), o.push.current.tolist(), name(m)) for m, o in found if o.push.current.any()]
     speed = Axis(f"speed, {system.speed.label}", system.speed.si, 0.0)
     force = Axis(system.force.label, system.force.si, 0.0)
-    return (
-        Markup(plot([*pulls, *bands], speed, force, "Pull over speed, full throttle", height=250.0)),
-        Markup(plot(drawn, speed, Axis("A", 1.0, 0.0), "Current over speed, full throttle", height=230.0)),
-    )
+    charts = [
+        Markup(plot([*pulls, *bands], speed, force, "Pull over speed, full throttle", width=388.0, height=230.0)),
+    ]
+    if drawn:
+        charts.append(Markup(plot(drawn, speed, Axis("A", 1.0, 0.0), "Current over speed, full throttle", width=388.0, height=230.0)))
+    return tuple(charts)
 
 
 def _words(reader: Reader, over: OverSpeed) -> list[str]:

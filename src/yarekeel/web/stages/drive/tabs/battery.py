@@ -3,7 +3,9 @@
 import dataclasses
 from dataclasses import dataclass
 
-from yarekeel.stages.drive import packs
+from yarekeel.core.errors import InvalidInput
+from yarekeel.stages.drive import pack_verdicts, packs
+from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Question, Tab, question
@@ -29,8 +31,20 @@ class BatteryMore:
     wire: Question
     wires: tuple[tuple[tuple[str, ...], bool], ...]
     why_no_packs: str
+    loads: tuple[Question, ...]
+    measured: str
+    measured_error: str
+    resistance: float | None
+    wiring: tuple[Field, ...]
 
 
+WIRING = (
+    ("plug_a", "on the plug; 0 if not known"),
+    ("supply_a", "for long; 0 if not known"),
+    ("receiver_a", ""),
+    ("servos", ""),
+    ("stall_a", "each, held fast"),
+)
 LABELS = (
     "Open, charged",
     "Pull from rest",
@@ -75,10 +89,11 @@ def view(asked: PageRequest) -> Tab:
     current = packs.full_current(design)
     lines = packs.wires(battery.voltage_v, current, one_way) if battery and current else ()
     rows = packs.side_by_side(design)
+    loads, measured, refused, resistance = _two_loads(asked)
     why = "" if rows else "Say on Drive what a motor turns, and give the boat a battery: packs of 2 to 6 cells then stand here."
     return Tab(
         readouts=readouts,
-        findings=reader.findings(packs.findings(design, one_way)),
+        findings=reader.findings(pack_verdicts.findings(design, one_way)),
         title="What the pack says",
         more=BatteryMore(
             labels=LABELS,
@@ -87,8 +102,35 @@ def view(asked: PageRequest) -> Tab:
             wire=wire_ask,
             wires=tuple(_wire(w) for w in lines),
             why_no_packs=why,
+            loads=loads,
+            measured=measured,
+            measured_error=refused,
+            resistance=resistance,
+            wiring=tuple(asked.field(f"drive.wiring.{name}", hint) for name, hint in WIRING),
         ),
     )
+
+
+def _two_loads(asked: PageRequest) -> tuple[tuple[Question, ...], str, str, float | None]:
+    """The four fields of two loads, what they say, why they say nothing, and the resistance to take over."""
+    names = (
+        ("load_i1", "First load", "current", "2 A"),
+        ("load_u1", "at", "voltage", "12.3 V"),
+        ("load_i2", "Second load", "current", "20 A"),
+        ("load_u2", "at", "voltage", "11.7 V"),
+    )
+    pairs = [question(asked, name, label, kind, placeholder) for name, label, kind, placeholder in names]
+    values = [v for _, v in pairs]
+    fields = tuple(q for q, _ in pairs)
+    if any(v is None for v in values):
+        return fields, "", "", None
+    try:
+        found = packs.by_two_loads(*(v for v in values if v is not None))
+    except InvalidInput as error:
+        return fields, "", error.sentence, None
+    say = asked.reader.say
+    words = f"{say(found.value, 'resistance')}, ±{say(found.half_width, 'resistance')} with a meter that reads to 0.02 V and 1 %."
+    return fields, words, "", round(found.value, 5)
 
 
 def _within(value: float | None, usual: float, ask: Question) -> tuple[float, Question]:

@@ -1,5 +1,6 @@
 """Line of thrust: the trim from idle to full throttle tied up, and how deep the propellers are."""
 
+import math
 from dataclasses import dataclass
 
 from markupsafe import Markup
@@ -8,9 +9,17 @@ from yarekeel.drawing.floating import Arrow, Scene, draw
 from yarekeel.stages.afloat import forced
 from yarekeel.stages.drive import line
 from yarekeel.web.stages.page_request import PageRequest
-from yarekeel.web.stages.tab import Tab
+from yarekeel.web.stages.tab import Answer, Tab
 
 TITLE, RANK = "Line of thrust", 5
+
+
+SOLVES = (
+    ("", "nothing yet"),
+    ("tilt", "the tilt that keeps the trim"),
+    ("height", "the height that keeps the trim"),
+    ("depth", "the depth that keeps air away"),
+)
 
 
 @dataclass(frozen=True)
@@ -18,6 +27,8 @@ class LineMore:
     propellers: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]
     why: str
+    solves: tuple[tuple[str, str], ...] = SOLVES
+    solve: str = ""
 
 
 def view(asked: PageRequest) -> Tab:
@@ -33,6 +44,7 @@ def view(asked: PageRequest) -> Tab:
         words = (say(row.trim, "trim"), say(row.heel, "heel")) if row.holds else ("no trim holds it", "")
         tips = [f"{say(depth, 'length')} {'under' if depth >= 0 else 'out'}" for _, depth in row.tips] if row.holds else [""] * len(names)
         rows.append((say(row.throttle, "percent"), say(row.pull, "force"), *words, *tips))
+    solve = asked.ask.get("solve", "") if asked.ask.get("solve", "") in dict(SOLVES) else ""
     side = "bow up" if found.couple > 0 else "bow down"
     readouts = [
         reader.figure("Pull, full throttle", found.rows[-1].pull, "force", "all motors, tied up"),
@@ -46,8 +58,33 @@ def view(asked: PageRequest) -> Tab:
         readouts=tuple(readouts),
         findings=reader.findings(found.findings),
         title="What the thrust does",
-        more=LineMore(names, tuple(rows), ""),
+        more=LineMore(names, tuple(rows), "", solve=solve),
+        answers=_answers(asked, solve),
     )
+
+
+def _answers(asked: PageRequest, solve: str) -> tuple[Answer, ...]:
+    """What was asked to be solved, with the edit that puts it in."""
+    say, craft = asked.reader.say, asked.craft
+    if not solve:
+        return ()
+    if solve == "depth":
+        down = line.deeper_for_tips(craft)
+        if down is None:
+            return (Answer("Depth", "No propeller draws air as it is, or no depth within the boat keeps air away."),)
+        words = f"All motors {say(down, 'length')} lower keep half a diameter over the tips at every throttle."
+        return (Answer("Depth", words, "drive.aim", {"raised": -down}),)
+    aim = line.aim_for(craft, "tilt" if solve == "tilt" else "height")
+    asks = say(math.radians(asked.design.brief.allowed_trim_deg), "angle")
+    if aim is None:
+        return (Answer("Trim at full throttle", f"It keeps {asks} as it is, or no {solve} within reach brings it there."),)
+    if solve == "tilt":
+        way = "up" if aim.tilt > 0 else "down"
+        words = f"Every line of thrust {abs(aim.tilt):.1f}° further {way} ahead keeps the trim within {asks}, tied up at full throttle."
+        return (Answer("Tilt", words, "drive.aim", {"tilt": aim.tilt}),)
+    way = "higher" if aim.raised > 0 else "lower"
+    words = f"All motors {say(abs(aim.raised), 'length')} {way} keep the trim within {asks}, tied up at full throttle."
+    return (Answer("Height", words, "drive.aim", {"raised": aim.raised}),)
 
 
 def _picture(asked: PageRequest) -> Markup:

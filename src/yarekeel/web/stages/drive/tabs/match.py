@@ -1,5 +1,7 @@
 """Match: thrust against drag over speed, the top speed, how far at which throttle, and thrust to weight of every load."""
 
+import dataclasses
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
@@ -7,15 +9,21 @@ from typing import Any
 import numpy as np
 from markupsafe import Markup
 
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.propulsion.parts import KINDS
+from yarekeel.core.propulsion.propulsors import PROPULSORS
 from yarekeel.drawing.plots import Axis, Mark, Trace, plot
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.drive import match, packs
-from yarekeel.stages.drive.what_if import LEAST, MOST, WhatIf, altered, side_by_side
+from yarekeel.stages.drive.what_if import LEAST, MOST, WhatIf, altered, side_by_side, verdicts
+from yarekeel.units import said
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Question, Tab, question
 
 TITLE, RANK = "Match", 3
+OFFERED = (*PROPULSORS, "motor", "pack")
+"""Kinds of the bin that can stand in for what is fitted."""
 LEAST_LISTED = 0.4
 """Of the throttle: rows of the table begin here."""
 
@@ -41,6 +49,12 @@ class MatchMore:
     cells_asked: str = ""
     changes: tuple[tuple[str, str, str, str], ...] = ()
     args: Mapping[str, Any] = field(default_factory=dict)
+    lighter: Question | None = None
+    parts: tuple[tuple[str, str], ...] = ()
+    parts_asked: str = ""
+    verdicts: tuple[tuple[str, str, str], ...] = ()
+    what: str = ""
+    usual: tuple[tuple[str, str, str], ...] = ()
 
 
 def view(asked: PageRequest) -> Tab:
@@ -58,17 +72,15 @@ def view(asked: PageRequest) -> Tab:
     loads = _loads(asked)
     if found is None:
         why = "Say on Drive what each motor turns, and give the boat a battery: then thrust stands against drag here."
-        return Tab(title="How they match", more=MatchMore((), "", (), loads, why))
+        return Tab(title="How they match", more=MatchMore((), "", (), loads, why, usual=_usual(asked)))
     speed_ask, wanted = question(asked, "wanted", "Wanted speed", "speed", say(found.economical.speed, "speed"), None, "still water")
-    answer = ""
-    if wanted is not None:
-        held = match.at_speed(found, wanted)
-        answer = (
-            f"{say(held.throttle, 'percent')} throttle, {say(held.current, 'current')}, {say(held.time, 'minutes')}, "
-            f"{say(held.distance, 'distance')} in all."
-            if held
-            else f"It does not reach that: the top is about {say(found.top.speed, 'speed')}."
-        )
+    wind_ask, wind = question(asked, "wind", "Head wind on the way home", "speed", "4 m/s", None, "the way out is still")
+    answer = _wanted(asked, found, wanted) if wanted is not None else ""
+    if wind is not None:
+        try:
+            answer = f"{answer} {_home(asked, found, wind)}".strip()
+        except InvalidInput as error:
+            wind_ask = dataclasses.replace(wind_ask, error=error.sentence)
     half = (found.top_high - found.top_low) / 2
     readouts: tuple[Readout, ...] = (
         reader.figure("Top speed", found.top.speed, "speed", f"{say(found.top_low, 'speed')} to {say(found.top_high, 'speed')}", half=half),
@@ -76,14 +88,14 @@ def view(asked: PageRequest) -> Tab:
         reader.figure("Goes farthest at", found.economical.speed, "speed", f"{say(found.economical.throttle, 'percent')} throttle"),
         _out(asked, found),
     )
-    what, sliders = _what_if(asked)
+    what, sliders, lighter = _what_if(asked)
     steady = tuple(
         (
             say(s.throttle, "percent"),
             say(s.speed, "speed"),
             say(s.current, "current"),
-            say(s.time, "minutes"),
-            say(s.distance / 2, "distance"),
+            _lasts(asked, s.time),
+            say(s.distance / 2, "distance") if math.isfinite(s.distance) else "",
         )
         for s in found.steady
         if s.throttle >= LEAST_LISTED - 1e-9
@@ -94,7 +106,7 @@ def view(asked: PageRequest) -> Tab:
         findings=reader.findings(found.findings),
         title="How they match",
         more=MatchMore(
-            wanted=(speed_ask, beside_ask),
+            wanted=(speed_ask, beside_ask, wind_ask),
             answer=answer,
             steady=steady,
             loads=loads,
@@ -103,21 +115,108 @@ def view(asked: PageRequest) -> Tab:
             cells=(("", "as fitted"), *((str(n), f"{n} cells") for n in packs.CELLS)),
             cells_asked="" if what.cells is None else str(what.cells),
             changes=() if what.is_nothing else _changes(asked, what, beside),
-            args={"pitch": what.pitch, "size": what.size, "cells": what.cells},
+            args=_args(what),
+            lighter=lighter,
+            parts=_offers(asked),
+            parts_asked=asked.ask.get("what_part", ""),
+            verdicts=() if what.is_nothing else _verdicts(asked, what),
+            what=_words(asked, what),
+            usual=_usual(asked),
         ),
     )
 
 
 def _out(asked: PageRequest, found: match.Match) -> Readout:
+    if not math.isfinite(found.top.distance):
+        return Readout("Turn back by", "–", "", "no pack limits it: the crew does")
     number, unit = asked.reader.say(found.top.distance / 2, "distance").split("\N{NO-BREAK SPACE}")
     return Readout("Turn back by", number, unit, "flat out, still water, a fifth of the pack kept")
 
 
-def _what_if(asked: PageRequest) -> tuple[WhatIf, tuple[Slider, ...]]:
+def _wanted(asked: PageRequest, found: match.Match, wanted: float) -> str:
+    say, held = asked.reader.say, match.at_speed(found, wanted)
+    if held is None:
+        return f"It does not reach that: the top is about {say(found.top.speed, 'speed')}."
+    return f"{say(held.throttle, 'percent')} throttle, {say(held.current, 'current')}, {_lasts(asked, held.time)}{_goes(asked, held)}"
+
+
+def _lasts(asked: PageRequest, time: float) -> str:
+    return asked.reader.say(time, "minutes") if math.isfinite(time) else "as long as the crew"
+
+
+def _goes(asked: PageRequest, held: match.Steady) -> str:
+    return f", {asked.reader.say(held.distance, 'distance')} in all." if math.isfinite(held.distance) else "."
+
+
+def _home(asked: PageRequest, found: match.Match, wind: float) -> str:
+    say = asked.reader.say
+    best = match.home_against(found, wind, match.frontal_area(asked.craft))
+    if best is None:
+        return f"Against {say(wind, 'speed')} it makes no way home, or no pack limits it."
+    return (
+        f"Against {say(wind, 'speed')}: turn back by {say(best.distance, 'distance')}; home at {say(best.home.throttle, 'percent')} "
+        f"throttle and {say(best.home.speed, 'speed')}, roughly."
+    )
+
+
+def _what_if(asked: PageRequest) -> tuple[WhatIf, tuple[Slider, ...], Question]:
     shares = [_percent(asked, name) for name in ("what_pitch", "what_size")]
     cells = asked.ask.get("what_cells", "")
-    what = WhatIf(shares[0] / 100, shares[1] / 100, int(cells) if cells in {str(n) for n in packs.CELLS} else None)
-    return what, (Slider("what_pitch", "Pitch", shares[0]), Slider("what_size", "Size", shares[1]))
+    lighter_ask, lighter = question(asked, "what_lighter", "Lighter by", "mass", "200 g", 0.0, "less than 0: heavier")
+    keyed = next((k for k in asked.parts() if k.key == asked.ask.get("what_part", "")), None)
+    parts = (keyed,) if keyed is not None and keyed.part.kind in OFFERED else ()
+    chosen = int(cells) if cells in {str(n) for n in packs.CELLS} else None
+    what = WhatIf(shares[0] / 100, shares[1] / 100, chosen, lighter or 0.0, parts)
+    try:
+        altered(asked.design, what)
+    except InvalidInput as error:
+        lighter_ask = dataclasses.replace(lighter_ask, error=lighter_ask.error or error.sentence)
+        what = dataclasses.replace(what, lighter=0.0, parts=())
+    return what, (Slider("what_pitch", "Pitch", shares[0]), Slider("what_size", "Size", shares[1])), lighter_ask
+
+
+def _args(what: WhatIf) -> dict[str, Any]:
+    part = what.parts[0].key if what.parts else ""
+    return {"pitch": what.pitch, "size": what.size, "cells": what.cells, "lighter": what.lighter, "part": part}
+
+
+def _offers(asked: PageRequest) -> tuple[tuple[str, str], ...]:
+    """Parts of the bin that can stand in for what is fitted."""
+    rows = (k for k in asked.parts() if k.part.kind in OFFERED)
+    return (("", "as fitted"), *((k.key, f"{KINDS[k.part.kind].title}: {k.part.name}") for k in rows))
+
+
+def _words(asked: PageRequest, what: WhatIf) -> str:
+    """What is asked, in a line."""
+    words = []
+    if what.pitch != 1:
+        words.append(f"pitch {100 * what.pitch:.0f} %")
+    if what.size != 1:
+        words.append(f"size {100 * what.size:.0f} %")
+    if what.cells:
+        words.append(f"{what.cells} cells")
+    if what.lighter:
+        words.append(f"{asked.reader.say(abs(what.lighter), 'mass')} {'lighter' if what.lighter > 0 else 'heavier'}")
+    words += [k.part.name for k in what.parts]
+    text = ", ".join(words)
+    return text[:1].upper() + text[1:]
+
+
+def _verdicts(asked: PageRequest, what: WhatIf) -> tuple[tuple[str, str, str], ...]:
+    """Each verdict that changes: what it says, as it was, as it would be."""
+    rows = verdicts(asked.craft, what)
+    return tuple((said(r.finding, asked.reader.system).title, r.was, r.now) for r in rows)
+
+
+def _usual(asked: PageRequest) -> tuple[tuple[str, str, str], ...]:
+    """Bands of thrust to weight by kind, and whether this boat lies in them."""
+    ratio = match.loads(asked.craft)[0].ratio if match.loads(asked.craft) else 0.0
+    say = asked.reader.say
+    out = []
+    for row in match.USUAL:
+        where = "below" if ratio < row.low else "above" if ratio > row.high else "within"
+        out.append((row.kind, f"{say(row.low, 'ratio')} to {say(row.high, 'ratio')}", where))
+    return tuple(out)
 
 
 def _percent(asked: PageRequest, name: str) -> int:

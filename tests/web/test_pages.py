@@ -332,6 +332,7 @@ def test_battery_tab_fits_a_pack_and_refuses_beside_the_field(client: TestClient
 
 
 def test_match_tab_says_what_it_needs_then_draws(client: TestClient):
+    look(client, "drive", {"path": "drive.motors.0.propulsor.kind", "text": ""})
     assert "then thrust stands against drag here" in client.get("/boats/2/B/drive?tab=match").text
     boat = next(n for n in range(1, DEMO_BOATS + 1) if "Dabchick" in client.get(f"/boats/{n}/A/drive").text)
     page = client.get(f"/boats/{boat}/A/drive?tab=match&wanted=0.5&beside=-1").text

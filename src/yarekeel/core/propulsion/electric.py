@@ -73,7 +73,7 @@ def shaft_torque(windings: Windings, current: Amperes) -> NewtonMetres:
 
 
 @formula("I_pack = (E - U) / R; units' currents sum to it", OHM, "control feeding on the average of its pulses: U_m = d U, I_pack = d I_m")
-def solve(units: tuple[Unit, ...], throttle: Floats, speed: Floats, supply: Supply) -> tuple[Running, ...]:
+def solve(units: tuple[Unit, ...], throttle: Floats, speed: Floats, supply: Supply, close: Ratio = CLOSE) -> tuple[Running, ...]:
     """All units of one pack at throttles (0 to 1) and speeds through the stream (m/s), which broadcast to one shape.
 
     For a voltage at the pack's terminals each unit has one answer: what the motor gives falls with the turns, what the propulsor
@@ -89,12 +89,12 @@ def solve(units: tuple[Unit, ...], throttle: Floats, speed: Floats, supply: Supp
 
         def spare(bus: Floats) -> Floats:
             drawn: Floats = np.zeros(speed.shape)
-            for unit, turns in zip(kinds, _turns(kinds, throttle, speed, bus), strict=True):
+            for unit, turns in zip(kinds, _turns(kinds, throttle, speed, bus, close), strict=True):
                 drawn = drawn + counts[unit] * throttle * _current(unit, throttle * bus, turns)
             return np.asarray(supply.open_voltage - bus - supply.resistance * drawn)
 
-        bus = roots(spare, np.zeros(speed.shape), np.full(speed.shape, supply.open_voltage), CLOSE * supply.open_voltage)
-    known = {u: _unit(u, throttle, speed, bus, turns) for u, turns in zip(kinds, _turns(kinds, throttle, speed, bus), strict=True)}
+        bus = roots(spare, np.zeros(speed.shape), np.full(speed.shape, supply.open_voltage), close * supply.open_voltage)
+    known = {u: _unit(u, throttle, speed, bus, turns) for u, turns in zip(kinds, _turns(kinds, throttle, speed, bus, close), strict=True)}
     return tuple(known[u] for u in units)
 
 
@@ -110,7 +110,7 @@ def _current(unit: Unit, voltage: Floats, turns: Floats) -> Floats:
     return np.maximum(voltage - turns * w.gear * 60 / w.kv, 0.0) / (w.resistance + unit.control)
 
 
-def _turns(units: tuple[Unit, ...], throttle: Floats, speed: Floats, bus: Floats) -> Floats:
+def _turns(units: tuple[Unit, ...], throttle: Floats, speed: Floats, bus: Floats, close: Ratio) -> Floats:
     """Where each motor's torque is what its propulsor asks, (units, ...); 0 where a motor cannot turn itself. All are closed in on
     together, in amperes: what a step costs is mostly its own."""
     voltage = throttle * bus
@@ -128,7 +128,7 @@ def _turns(units: tuple[Unit, ...], throttle: Floats, speed: Floats, bus: Floats
     high = np.stack(
         [voltage * u.windings.kv / 60 / u.windings.gear + 2 * speed / (u.curve.diameter * u.curve.advance[-1]) + 1e-6 for u in units]
     )
-    return roots(spare, np.zeros(high.shape), high, CLOSE)
+    return roots(spare, np.zeros(high.shape), high, close)
 
 
 def _unit(unit: Unit, throttle: Floats, speed: Floats, bus: Floats, turns: Floats) -> Running:

@@ -11,7 +11,7 @@ from yarekeel.core.constants import AIR_DENSITY, STANDARD_GRAVITY
 from yarekeel.core.formulas import formula
 from yarekeel.core.propulsion.cells import run_time
 from yarekeel.core.propulsion.drive import Battery, Drive, Motor, direction, pack_of, pack_resistance, worked_out
-from yarekeel.core.propulsion.electric import Supply, Unit, Windings, solve
+from yarekeel.core.propulsion.electric import CLOSE, Supply, Unit, Windings, solve
 from yarekeel.core.propulsion.open_water import reversed_screw
 from yarekeel.core.propulsion.propulsors import is_pushing, is_turned
 from yarekeel.core.propulsion.push import Push
@@ -31,7 +31,12 @@ from yarekeel.core.sources import COMMON_PRACTICE
 
 
 def pushes_at(
-    drive: Drive, throttle: Floats, speed: Floats, density: KilogramsPerCubicMetre, viscosity: SquareMetresPerSecond
+    drive: Drive,
+    throttle: Floats,
+    speed: Floats,
+    density: KilogramsPerCubicMetre,
+    viscosity: SquareMetresPerSecond,
+    close: Ratio = CLOSE,
 ) -> tuple[Push | None, ...]:
     """Each motor at throttles (0 to 1) and speeds (m/s), which broadcast to one shape; None for one that is known by its pull alone, whose
     typed current its pack gives all the same."""
@@ -55,7 +60,7 @@ def pushes_at(
         beside = math.fsum(drive.motors[n].current_a for n in members if drive.motors[n].propulsor is None)
         beside += math.fsum(float(np.max(out[n].current)) for n in members if n in out)
         supply = Supply(max(own[key].voltage_v - inside * beside, 0.1), inside)
-        for (n, unit), state in zip(units.items(), solve(tuple(units.values()), throttle, speed, supply), strict=True):
+        for (n, unit), state in zip(units.items(), solve(tuple(units.values()), throttle, speed, supply, close), strict=True):
             out[n] = Push(state.thrust, state.pack_current, 2 * unit.curve.spread, state)
     return tuple(out.get(n) for n in range(len(drive.motors)))
 
@@ -75,6 +80,13 @@ def _unit_of(motor: Motor, battery: Battery, density: KilogramsPerCubicMetre, vi
 
 
 @lru_cache(maxsize=128)
+def pushes_at_rest(
+    drive: Drive, density: KilogramsPerCubicMetre, viscosity: SquareMetresPerSecond, throttle: Ratio = 1.0
+) -> tuple[Push | None, ...]:
+    """``pushes_at`` standing still at one throttle, kept for as long as the drive is the same."""
+    return pushes_at(drive, np.array(throttle), np.array(0.0), density, viscosity)
+
+
 def at_rest(
     drive: Drive, density: KilogramsPerCubicMetre, viscosity: SquareMetresPerSecond, throttle: Ratio = 1.0
 ) -> tuple[tuple[Newtons, Amperes], ...]:
@@ -82,15 +94,13 @@ def at_rest(
     the throttle."""
     return tuple(
         (m.thrust_n * throttle, m.current_a * throttle) if p is None else (float(p.thrust), float(p.current))
-        for m, p in zip(drive.motors, pushes_at(drive, np.array(throttle), np.array(0.0), density, viscosity), strict=True)
+        for m, p in zip(drive.motors, pushes_at_rest(drive, density, viscosity, throttle), strict=True)
     )
 
 
-@lru_cache(maxsize=128)
 def thrust_spreads(drive: Drive, density: KilogramsPerCubicMetre, viscosity: SquareMetresPerSecond) -> tuple[Ratio, ...]:
     """Half width of the 95 % band of each motor's pull from rest as a share of it, as far as the law of what it turns is in doubt."""
-    pushes = pushes_at(drive, np.array(1.0), np.array(0.0), density, viscosity)
-    return tuple(p.spread if p is not None else 0.0 for p in pushes)
+    return tuple(p.spread if p is not None else 0.0 for p in pushes_at_rest(drive, density, viscosity))
 
 
 @dataclass(frozen=True, slots=True)

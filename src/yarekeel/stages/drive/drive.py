@@ -4,12 +4,13 @@ import math
 from dataclasses import dataclass
 
 from yarekeel.core.findings import Finding, Remedy, Severity
-from yarekeel.core.propulsion.drive import Motor
+from yarekeel.core.propulsion.drive import Motor, pack_of
+from yarekeel.core.propulsion.propulsors import is_turned
 from yarekeel.core.propulsion.pulls import DriveSums
 from yarekeel.core.quantities import Amperes, Ratio
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS, OHM
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.fitted import sums_of
+from yarekeel.stages.design.fitted import at_rest_of, sums_of
 from yarekeel.stages.design.limits import limit_always
 from yarekeel.stages.drive.pack_verdicts import pack_findings
 from yarekeel.stages.drive.speeds import over_speed
@@ -28,7 +29,7 @@ class DriveAssessment:
 
 def assess(craft: Craft) -> DriveAssessment:
     """Thrust to weight by the brief, the battery's limits, and where the thrust line runs."""
-    drive, brief = craft.design.drive, craft.design.brief
+    drive = craft.design.drive
     sums = sums_of(craft.design, craft.mass)
     if not drive.motors:
         none = Finding(
@@ -39,37 +40,7 @@ def assess(craft: Craft) -> DriveAssessment:
             source=BRIEF,
         )
         return DriveAssessment(sums, (none,))
-    values: dict[str, float | str] = {
-        "ratio": sums.thrust_to_weight,
-        "asked": brief.thrust_to_weight,
-        "thrust": sums.thrust,
-        "current": sums.current,
-    }
-    word = ratio_verdict(craft, sums)
-    findings = [
-        Finding(
-            "drive.thrust_to_weight",
-            word,
-            "Thrust to weight {ratio:ratio}",
-            "{thrust:force} from rest; you asked for {asked:ratio}.",
-            source=BRIEF,
-            values=values,
-            remedies=() if word != "fails" else (Remedy("Lose weight, or a larger propeller", "weights"),),
-        )
-    ]
-    findings += _parts(craft)
-    findings += pack_findings(sums.packs)
-    if sums.current > math.fsum(p.current for p in sums.packs) + 1e-9:
-        findings.append(
-            Finding(
-                "drive.no_battery",
-                "near",
-                "No battery entered",
-                "{current:current} at full throttle has to come from somewhere.",
-                source=COMMON_PRACTICE,
-                values=values,
-            )
-        )
+    findings = judged(craft) + _parts(craft)
     if sums.run_time is not None:
         findings.append(
             Finding(
@@ -106,6 +77,32 @@ def assess(craft: Craft) -> DriveAssessment:
     return DriveAssessment(sums, tuple(findings))
 
 
+def judged(craft: Craft) -> list[Finding]:
+    """Every verdict of the drive standing still at full throttle; what is only told is not among them."""
+    design, brief = craft.design, craft.design.brief
+    sums = sums_of(design, craft.mass)
+    values: dict[str, float | str] = {
+        "ratio": sums.thrust_to_weight,
+        "asked": brief.thrust_to_weight,
+        "thrust": sums.thrust,
+        "current": sums.current,
+    }
+    word = ratio_verdict(craft, sums)
+    remedies = () if word != "fails" else (Remedy("Lose weight, or a larger propeller", "weights"),)
+    text = "{thrust:force} from rest; you asked for {asked:ratio}."
+    out = [Finding("drive.thrust_to_weight", word, "Thrust to weight {ratio:ratio}", text, BRIEF, values, remedies)]
+    for motor, (_, current) in zip(design.drive.motors, at_rest_of(design), strict=True):
+        if motor.propulsor is not None:
+            out += motor.propulsor.findings(design.drive.tests)
+        if is_turned(motor.propulsor) and pack_of(design.drive, motor) is not None:
+            out += _margins(motor, current)  # at full throttle the motor's current is the pack's
+    out += pack_findings(sums.packs)
+    if sums.current > math.fsum(p.current for p in sums.packs) + 1e-9:
+        text = "{current:current} at full throttle has to come from somewhere."
+        out.append(Finding("drive.no_battery", "near", "No battery entered", text, COMMON_PRACTICE, values))
+    return out
+
+
 def ratio_verdict(craft: Craft, sums: DriveSums) -> Severity:
     """What the brief says of thrust to weight, with the doubt of the weight and of the pull."""
     off = math.hypot(craft.total.half_width / craft.mass, sums.thrust_spread / sums.thrust if sums.thrust else 0.0)
@@ -113,14 +110,11 @@ def ratio_verdict(craft: Craft, sums: DriveSums) -> Severity:
 
 
 def _parts(craft: Craft) -> list[Finding]:
-    """What is said of each motor whose pull is worked out."""
+    """What is told of each motor whose pull is worked out."""
     out: list[Finding] = []
     drive = craft.design.drive
     for motor, curves in zip(drive.motors, over_speed(craft.design), strict=True):
-        if motor.propulsor is None:
-            continue
-        out += motor.propulsor.findings(drive.tests)
-        if curves is None:
+        if motor.propulsor is None or curves is None:
             continue
         running = curves.push.running
         values: dict[str, float | str] = {
@@ -142,8 +136,6 @@ def _parts(craft: Craft) -> list[Finding]:
                 values=values,
             )
         )
-        if running is not None:
-            out += _margins(motor, float(running.motor_current[0]))
     return out
 
 

@@ -4,8 +4,6 @@ import math
 from dataclasses import dataclass, replace
 from typing import Literal
 
-import numpy as np
-
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.errors import YareKeelError
 from yarekeel.core.findings import Finding, Remedy, Severity
@@ -13,7 +11,7 @@ from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.drive import Motor
 from yarekeel.core.propulsion.propulsors.water_propeller import WaterPropeller
-from yarekeel.core.propulsion.pulls import pushes_at
+from yarekeel.core.propulsion.pulls import pushes_at_rest
 from yarekeel.core.quantities import Degrees, Metres, NewtonMetres, Newtons, Radians, Ratio
 from yarekeel.core.search import edge
 from yarekeel.core.sources import COMMON_PRACTICE, STATICS
@@ -70,7 +68,7 @@ def assess(craft: Craft) -> LineAssessment | None:
     motors = craft.design.drive.motors
     couple, yaw = couples(craft)
     water = craft.design.water
-    states = pushes_at(craft.design.drive, np.array(1.0), np.array(0.0), water.density, water.viscosity)
+    states = pushes_at_rest(craft.design.drive, water.density, water.viscosity)
     torques = [float(p.running.torque) * (1 if m.turns == "right" else -1) for m, p in zip(motors, states, strict=True) if p and p.running]
     torque = math.fsum(torques)
     stiff = boat.mass * STANDARD_GRAVITY * boat.gm_transverse

@@ -25,7 +25,9 @@ from yarekeel.stages.design.fitted import sums_of
 from yarekeel.stages.drive.drive import ratio_verdict
 from yarekeel.stages.drive.speeds import pushing_ends
 
-SPEEDS = 60
+SPEEDS = 36
+DRAWN: Ratio = 1e-3
+"""To which motors are solved for a chart: nothing finer can be seen."""
 THROTTLES = np.linspace(0.1, 1.0, 10)
 BESIDE: Amperes = 0.3
 """What receiver, servos and lights draw besides (common practice for a model)."""
@@ -74,12 +76,12 @@ class Match:
 
 
 @kept
-def assess(craft: Craft, beside: Amperes = BESIDE) -> Match | None:
-    """With so much drawn besides the motors. None where a motor is known by its pull from rest alone,
-    there is none, or the boat does not float."""
+def assess(craft: Craft, beside: Amperes = BESIDE, floats_as: Craft | None = None) -> Match | None:
+    """With so much drawn besides the motors. ``floats_as`` is a boat of the same hull and weights that was floated before. None where a
+    motor is known by its pull from rest alone, there is none, or the boat does not float."""
     design = craft.design
     drive, water = design.drive, design.water
-    boat = afloat.assess(craft).afloat
+    boat = afloat.assess(floats_as or craft).afloat
     if boat is None or not drive.motors:
         return None
     waterline, wetted = waterline_length(craft.hull.mesh, boat.attitude), wetted_surface(craft.hull.mesh, boat.attitude)
@@ -90,7 +92,7 @@ def assess(craft: Craft, beside: Amperes = BESIDE) -> Match | None:
         return rough_resistance(speeds, waterline, wetted, volume, water.density, water.viscosity)
 
     speeds = np.linspace(0.0, min(max(0.2, *pushing_ends(design)), 2.6 * limit), SPEEDS)
-    found = pushes_at(drive, THROTTLES[:, None], speeds[None, :], water.density, water.viscosity)
+    found = pushes_at(drive, THROTTLES[:, None], speeds[None, :], water.density, water.viscosity, DRAWN)
     states = [p for p in found if p is not None and p.at_speed]
     if len(states) < len(found):
         return None

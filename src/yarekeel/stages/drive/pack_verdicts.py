@@ -34,8 +34,7 @@ def findings(design: Design, one_way: Metres) -> tuple[Finding, ...]:
             )
         )
     sums = packs_of(design.drive, tuple(i for _, i in at_rest_of(design)))
-    out += pack_findings(sums)
-    out += _cold(design) + _uneven(sums) + _plug(design, sums) + _supply(design.drive.wiring)
+    out += pack_findings(sums) + _cold(design) + wired(design)
     current = full_current(design)
     if battery is not None and current > 0:
         fit = [w for w in wires(battery.voltage_v, current, one_way) if w.fits]
@@ -70,6 +69,12 @@ def findings(design: Design, one_way: Metres) -> tuple[Finding, ...]:
                 )
             )
     return tuple(out)
+
+
+def wired(design: Design) -> list[Finding]:
+    """What plugs, the receiver's supply and several packs say of themselves."""
+    sums = packs_of(design.drive, tuple(i for _, i in at_rest_of(design)))
+    return _uneven(sums) + _plug(design, sums) + _supply(design.drive.wiring)
 
 
 def pack_findings(packs: tuple[PackSums, ...]) -> list[Finding]:

@@ -10,7 +10,7 @@ from yarekeel.core.propulsion.drive import direction
 from yarekeel.core.propulsion.electric import Running
 from yarekeel.core.propulsion.propulsors import is_turned
 from yarekeel.core.propulsion.propulsors.measured import BenchPull
-from yarekeel.core.propulsion.pulls import pushes_at
+from yarekeel.core.propulsion.pulls import pushes_at, pushes_at_rest
 from yarekeel.core.propulsion.push import Push
 from yarekeel.core.quantities import Floats, MetresPerSecond, Newtons, Ratio
 from yarekeel.stages.design.design import Design
@@ -32,7 +32,7 @@ class OverSpeed:
 def over_speed(design: Design) -> tuple[OverSpeed | None, ...]:
     """Each motor over speed; None for one that is known by its rated pull alone."""
     water = design.water
-    rest = pushes_at(design.drive, np.array(1.0), np.array(0.0), water.density, water.viscosity)
+    rest = pushes_at_rest(design.drive, water.density, water.viscosity)
     if all(p is None for p in rest):
         return (None,) * len(rest)
     speeds = np.linspace(0, max(0.1, *(1.3 * end for end in pushing_ends(design))), STEPS)
@@ -55,9 +55,7 @@ def pushing_ends(design: Design) -> tuple[MetresPerSecond, ...]:
     """About the speed at which each motor stops pushing; 0 where none is known."""
     water = design.water
     ends = []
-    for motor, push in zip(
-        design.drive.motors, pushes_at(design.drive, np.array(1.0), np.array(0.0), water.density, water.viscosity), strict=True
-    ):
+    for motor, push in zip(design.drive.motors, pushes_at_rest(design.drive, water.density, water.viscosity), strict=True):
         part = motor.propulsor
         if push is not None and push.running is not None and is_turned(part):
             curve = part.curve(float(push.running.turns), water.viscosity)

@@ -9,7 +9,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding, Severity
 from yarekeel.core.propulsion.drive import Motor
 from yarekeel.core.propulsion.parts import KINDS
-from yarekeel.core.quantities import Amperes, Kilograms, Metres, Ratio
+from yarekeel.core.quantities import Amperes, Kilograms, Ratio
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design import fittings
 from yarekeel.stages.design.craft import Craft
@@ -24,7 +24,6 @@ Word = Severity | Literal[""]
 RANK: dict[Severity, int] = {"note": 0, "holds": 1, "near": 2, "fails": 3}
 MOST_LIGHTER, MOST_HEAVIER = 0.9, 2.0
 """Of what is typed in the list."""
-USUAL_WIRE: Metres = 0.3
 LEAST, MOST = 0.5, 2.0
 """Of pitch and size: beyond, it is another propeller."""
 SIZES = ("diameter_m", "exit_m")
@@ -104,7 +103,9 @@ class Changed:
 
 def verdicts(craft: Craft, what: WhatIf) -> tuple[Changed, ...]:
     """Every verdict of the drive and of the float that changes, the worse ones first; notes are none."""
-    before, after = (_verdicts(c) for c in (craft, Craft(altered(craft.design, what))))
+    other = Craft(altered(craft.design, what))
+    heavier = other.design.weights != craft.design.weights  # else it floats as it does
+    before, after = (_verdicts(c, floats=heavier) for c in (craft, other))
     rows = []
     for code in {*before, *after}:
         old, new = before.get(code), after.get(code)
@@ -117,8 +118,8 @@ def verdicts(craft: Craft, what: WhatIf) -> tuple[Changed, ...]:
     return tuple(sorted(rows, key=lambda r: (rank.index(r.now), r.finding.code)))
 
 
-def _verdicts(craft: Craft) -> dict[str, Finding]:
-    found = (*drive.assess(craft).findings, *afloat.assess(craft).findings, *pack_verdicts.findings(craft.design, USUAL_WIRE))
+def _verdicts(craft: Craft, *, floats: bool) -> dict[str, Finding]:
+    found = (*drive.judged(craft), *pack_verdicts.wired(craft.design), *(afloat.assess(craft).findings if floats else ()))
     worst: dict[str, Finding] = {}
     for f in found:
         if f.severity != "note" and (f.code not in worst or RANK[f.severity] > RANK[worst[f.code].severity]):
@@ -158,10 +159,15 @@ ROWS: tuple[tuple[str, str, bool], ...] = (
 )
 
 
+def other_match(craft: Craft, other: Craft, beside: Amperes = match.BESIDE) -> match.Match | None:
+    """The match of a boat that differs from another by its drive, and perhaps its weights."""
+    return match.assess(other, beside, craft if other.design.weights == craft.design.weights else None)
+
+
 def _figures(craft: Craft, design: Design, beside: Amperes) -> tuple[float | None, ...]:
     boat = craft if design is craft.design else Craft(design)
     sums = sums_of(design, boat.mass)
-    found = match.assess(boat, beside)
+    found = other_match(craft, boat, beside)
     lasting = packs.lasting_current(design.drive.battery) if design.drive.battery else None
     return (
         boat.mass,

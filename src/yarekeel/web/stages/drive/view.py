@@ -70,17 +70,18 @@ class DriveView:
 
 def view(asked: PageRequest) -> DriveView:
     """Fields and sums; empty while the boat weighs nothing."""
-    design = asked.design
-    motors = tuple(_motor_row(asked, n, m) for n, m in enumerate(design.drive.motors))
+    design, tab = asked.design, asked.ask.get("tab", "")
+    weighs = any(w.mass_kg > 0 for w in asked.craft.items)
+    motors: tuple[MotorRow, ...] = ()
     battery: tuple[Field, ...] = ()
-    if design.drive.battery:
-        battery = tuple(asked.field(f"drive.battery.{name}", hint) for name, hint in PACK)
+    if tab not in TABS or not weighs:  # the other tabs show none of these fields
+        motors = tuple(_motor_row(asked, n, m) for n, m in enumerate(design.drive.motors))
+        battery = tuple(asked.field(f"drive.battery.{name}", hint) for name, hint in PACK) if design.drive.battery else ()
     now = afloat_now(design, asked.reader)
-    if not any(w.mass_kg > 0 for w in asked.craft.items):
+    if not weighs:
         return DriveView(empty=True, sealed=asked.sealed, motors=motors, battery=battery, readouts=(), findings=(), charts=(), now=now)
     result = drive.assess(asked.craft)
     shown = (("fitted", "Drive"), *titles(TABS, asked))
-    tab = asked.ask.get("tab", "")
     tab = tab if tab in dict(shown) else "fitted"
     words = asked.reader.findings(result.findings)
     readouts = _readouts(asked, result, result.sums) if result.sums and design.drive.motors else ()

@@ -15,7 +15,7 @@ from yarekeel.core.propulsion.propulsors import PROPULSORS
 from yarekeel.drawing.plots import Axis, Mark, Trace, plot
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.drive import match, packs
-from yarekeel.stages.drive.what_if import LEAST, MOST, WhatIf, altered, side_by_side, verdicts
+from yarekeel.stages.drive.what_if import LEAST, MOST, WhatIf, altered, other_match, side_by_side, verdicts
 from yarekeel.units import said
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.page_request import PageRequest
@@ -101,7 +101,7 @@ def view(asked: PageRequest) -> Tab:
         if s.throttle >= LEAST_LISTED - 1e-9
     )
     return Tab(
-        picture=_chart(asked, found, None if what.is_nothing else match.assess(Craft(altered(asked.design, what)), beside)),
+        picture=_chart(asked, found, None if what.is_nothing else other_match(asked.craft, Craft(altered(asked.design, what)), beside)),
         readouts=readouts,
         findings=reader.findings(found.findings),
         title="How they match",

@@ -1,0 +1,116 @@
+"""Wave resistance of slender hulls by Michell's integral, from the wetted surface of a real hull, or of several.
+
+J. H. Michell, Phil. Mag. 45 (1898) 106-123. For each direction of wave, lambda = sec(theta), the free-wave amplitude is the sum over the
+wetted surface of the flux that each piece sends ahead; for one thin hull that is the integral over the centreplane of the slope of its
+**half**-breadth. Pieces off the centreline come in with the phase of the wave that reaches them, so that hulls side by side interfere.
+"""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
+
+from yarekeel.core.constants import STANDARD_GRAVITY
+from yarekeel.core.formulas import formula
+from yarekeel.core.geometry.attitude import Attitude
+from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
+from yarekeel.core.geometry.spaces import below
+from yarekeel.core.quantities import KilogramsPerCubicMetre
+from yarekeel.core.sources import MICHELL_1898
+
+ALONG, DOWN = 64, 14
+"""Cells that each hull's wetted surface is gathered in: along and down."""
+DIRECTIONS = 110
+DECAYED = 25.0
+"""Waves so short that they have died away by exp(-25) at the keel carry nothing more."""
+LEAST_STEEP, MOST_STEEP = 2.2, 4.6
+"""Between which u ends, lambda = cosh u."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class WaveSource:
+    """The flux that wetted hulls send ahead, gathered in cells: ``flux`` (hulls, along, down) in m2 at ``x`` (along,), each hull on its
+    centreplane ``y`` (hulls,), between depths ``z`` (down + 1,), 0 at the surface and less below."""
+
+    flux: Floats
+    x: Floats
+    y: Floats
+    z: Floats
+
+
+def wave_source(centres: Floats, areas: Floats, hull: Ints | None = None) -> WaveSource:
+    """From the wetted surface's pieces: centres (n, 3) in world axes (x ahead, z up, the surface at 0), outward area vectors (n, 3) and
+    which ``hull`` (n,) each is of, all of one where that is not said."""
+    of = np.zeros(len(centres), dtype=int) if hull is None else hull
+    hulls = int(of.max()) + 1
+    x = np.linspace(float(centres[:, 0].min()), float(centres[:, 0].max()), ALONG)
+    # cells are finer near the surface, where short waves live
+    deep = min(float(centres[:, 2].min()), -1e-9) * 1.02
+    z = deep * np.linspace(0.0, 1.0, DOWN + 1) ** 1.6
+    row = np.clip(np.searchsorted(-z, -centres[:, 2]) - 1, 0, DOWN - 1)
+    place = np.clip((centres[:, 0] - x[0]) / max(x[1] - x[0], 1e-12), 0.0, ALONG - 1 - 1e-9)
+    node = place.astype(int)
+    share = place - node
+    out = np.zeros((hulls, ALONG, DOWN))
+    np.add.at(out, (of, node, row), areas[:, 0] * (1 - share))
+    np.add.at(out, (of, node + 1, row), areas[:, 0] * share)
+    size = np.linalg.norm(areas, axis=1)
+    weight = np.maximum(np.bincount(of, size, hulls), 1e-30)
+    return WaveSource(out, x, np.bincount(of, size * centres[:, 1], hulls) / weight, z)
+
+
+def source_of(mesh: Mesh, attitude: Attitude) -> WaveSource | None:
+    """Of a mesh at an attitude; None where nothing of it is under water. Hulls that meet only over the water are hulls of their own."""
+    part = below(mesh, attitude.up, -attitude.origin_height)
+    if part is None:
+        return None
+    turn = np.array(attitude.rows)
+    centres = part.centres @ turn.T + np.array([0.0, 0.0, attitude.origin_height])
+    areas = part.area_vectors @ turn.T
+    links = np.concatenate([part.faces[:, [0, 1]], part.faces[:, [1, 2]]])
+    count = len(part.vertices)
+    _, of_vertex = connected_components(coo_matrix((np.ones(len(links)), links.T), (count, count)), directed=False)
+    _, hull = np.unique(of_vertex[part.faces[:, 0]], return_inverse=True)
+    wet = centres[:, 2] < -1e-9  # what closes the part at the surface sends nothing ahead
+    return wave_source(centres[wet], areas[wet], hull[wet]) if wet.any() else None
+
+
+@formula(
+    "R = (4 rho g² / (pi U²)) int |H|² lambda² / sqrt(lambda² - 1) dlambda, H = 1/2 sum n_x dA exp(nu lambda² z + i nu lambda (x + y "
+    "sqrt(lambda² - 1)))",
+    MICHELL_1898,
+    "slender hulls without a wet transom, deep water; peaks overestimated at the humps",
+)
+def wave_resistance(source: WaveSource, speeds: Floats, density: KilogramsPerCubicMetre) -> Floats:
+    """Wave resistance (n,) in N at speeds (n,) in m/s; 0 where there is none. lambda = cosh u takes the root away."""
+    out = np.zeros(speeds.shape)
+    fast = np.flatnonzero(speeds > 0)
+    if not fast.size:
+        return out
+    speed = speeds[fast]
+    nu = STANDARD_GRAVITY / speed**2
+    ends = np.arccosh(np.maximum(np.sqrt(DECAYED / (nu * -source.z[-1])), 1.0 + 1e-9))
+    ends = np.clip(ends, LEAST_STEEP, MOST_STEEP)
+    nodes, weights = np.polynomial.legendre.leggauss(DIRECTIONS)
+    u = ends[:, None] / 2 * (nodes + 1)
+    weight = ends[:, None] / 2 * weights
+    lam = np.cosh(u)
+    decay = nu[:, None] * lam**2
+    thick = source.z[:-1] - source.z[1:]
+    steep = np.maximum(decay[..., None] * thick, 1e-12)
+    # the mean of exp(nu lambda² z) over each cell's depth
+    down = np.exp(np.maximum(decay[..., None] * source.z[:-1], -700.0)) * -np.expm1(-steep) / steep
+    wave = nu[:, None] * lam
+    ahead = np.exp(1j * wave[..., None] * source.x)
+    half = wave * (source.x[1] - source.x[0]) / 2
+    spread = np.maximum(np.sinc(half / math.pi) ** 2, 0.3)  # what gathering at nodes takes from short waves
+    amplitude = np.zeros(wave.shape, dtype=complex)
+    for flux, y in zip(source.flux, source.y.tolist(), strict=True):
+        one = np.einsum("sdi,sdi->sd", ahead, down @ flux.T)
+        amplitude += one * np.exp(1j * wave * np.sinh(u) * y) if len(source.y) > 1 else one
+    height = np.abs(amplitude / 2 / spread) ** 2
+    factor = 4 * density * STANDARD_GRAVITY**2 / (math.pi * speed**2)
+    out[fast] = factor * (weight * height * lam**2).sum(axis=1)
+    return out

@@ -181,7 +181,7 @@ def test_a_person_pulls_by_power():
     boat = with_value(rated(), "drive", Drive((Motor("Oars", 0.0, (0.4, 0.0, 0.1), propulsor=HandPower("oars", 20.0, 0.7, 10.0)),)))
     found = match.assess(Craft(boat))
     assert math.isinf(found.top.time)
-    assert match.home_against(found, 3.0, 0.01) is None
+    assert match.home_against(Craft(boat), found, 3.0) is None
 
 
 def test_a_plain_force_over_time():
@@ -290,19 +290,18 @@ def test_resistance_by_two_loads():
 def test_home_against_a_wind():
     craft = Craft(reedwarden())
     found = match.assess(craft)
-    area = match.frontal_area(craft)
-    still = match.home_against(found, 0.0, area)
+    still = match.home_against(craft, found, 0.0)
     assert still.distance == pytest.approx(found.economical.distance / 2, rel=1e-6)
-    windy = match.home_against(found, 4.0, area)
+    windy = match.home_against(craft, found, 4.0)
     assert windy.distance < still.distance
     assert windy.home.speed < found.economical.speed or windy.home.throttle > found.economical.throttle
     # out and home use the whole of what may be used: the shares of the pack sum to one
     share = windy.distance / (windy.out.speed * windy.out.time) + windy.distance / (windy.home.speed * windy.home.time)
     assert share == pytest.approx(1.0)
-    assert match.home_against(found, 40.0, 10.0) is None
+    assert match.home_against(craft, found, 40.0) is None
     for wind in (-1.0, 41.0, math.nan):
         with pytest.raises(InvalidInput):
-            match.home_against(found, wind, area)
+            match.home_against(craft, found, wind)
 
 
 @pytest.mark.parametrize(("by", "up"), [("tilt", 0.16), ("height", 0.35)])

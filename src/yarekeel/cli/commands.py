@@ -10,6 +10,7 @@ from typing import Annotated, Any
 import numpy as np
 import typer
 
+from yarekeel.cli import underway
 from yarekeel.core.errors import InvalidInput, YareKeelError
 from yarekeel.core.findings import Finding
 from yarekeel.core.hydrostatics.afloat import Afloat
@@ -200,6 +201,28 @@ def thrust_command(
             else f"{p.rpm:11.0f}{p.current:8.1f} A{p.volts:7.2f} V{p.power:7.0f} W"
         )
         print(f"{p.speed:6.2f} m/s{p.thrust:8.2f} N{rest}")
+
+
+@app.command("speed")
+def speed_command(
+    boat: BoatArgument,
+    speeds: Annotated[str, typer.Option(help="FROM:TO:STEP in m/s.")] = "0.5:6:0.5",
+    as_json: JsonOption = False,
+) -> None:
+    """What holds the boat back at each speed, part by part, its trim there, and the thrust of its drive."""
+    underway.speeds(boat, _range(speeds, "speeds", "m/s, such as 0.5:6:0.5, rising, from 0 to 60", 0, 60), as_json)
+
+
+@app.command("run")
+def run_command(
+    boat: BoatArgument,
+    course: underway.CourseArgument,
+    seed: underway.SeedOption = None,
+    gpx: underway.GpxOption = None,
+    as_json: JsonOption = False,
+) -> None:
+    """A course followed in time; with a seed, the noisy log that a stand-in for the water gives of it."""
+    underway.followed(boat, course, seed, gpx, as_json)
 
 
 def _angles(text: str) -> list[float]:

@@ -41,3 +41,4 @@ SCHWARZ_1978 = Source("G. Schwarz, Annals of Statistics 6 (1978) 461-464; very s
 OWN_BENCH = Source("This boat's own thrust test, least squares with JCGM 100:2008 bands", "mechanics")
 MICHELL_1898 = Source("J. H. Michell, Philosophical Magazine 45 (1898) 106-123, the wave resistance of a ship")
 SAVITSKY_1964 = Source("D. Savitsky, Hydrodynamic design of planing hulls, Marine Technology 1 (1964) 71-95")
+JONES_1946 = Source("R. T. Jones, NACA Report 835 (1946), low-aspect-ratio pointed wings; lifting line 2 pi / (1 + 2 / AR) above")

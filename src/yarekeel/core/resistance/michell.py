@@ -25,6 +25,8 @@ ALONG, DOWN = 64, 14
 DIRECTIONS = 110
 DECAYED = 25.0
 """Waves so short that they have died away by exp(-25) at the keel carry nothing more."""
+BLUNT = 0.87
+"""Of a piece's area that looks straight ahead or astern (30° off), from which it is a transom or a blunt end and outside the law."""
 LEAST_STEEP, MOST_STEEP = 2.2, 4.6
 """Between which u ends, lambda = cosh u."""
 
@@ -73,7 +75,8 @@ def source_of(mesh: Mesh, attitude: Attitude) -> WaveSource | None:
     count = len(part.vertices)
     _, of_vertex = connected_components(coo_matrix((np.ones(len(links)), links.T), (count, count)), directed=False)
     _, hull = np.unique(of_vertex[part.faces[:, 0]], return_inverse=True)
-    wet = centres[:, 2] < -1e-9  # what closes the part at the surface sends nothing ahead
+    blunt = np.abs(areas[:, 0]) > BLUNT * np.linalg.norm(areas, axis=1)
+    wet = (centres[:, 2] < -1e-9) & ~blunt  # what closes the part at the surface sends nothing ahead
     return wave_source(centres[wet], areas[wet], hull[wet]) if wet.any() else None
 
 

@@ -68,9 +68,9 @@ def wetted_lengths(beam: Metres, deadrise: Degrees, trim: Degrees, wetted: Ratio
     return wetted * beam + apart / 2, wetted * beam - apart / 2
 
 
-@formula("tau < 0.25 (2 / C_L)^... read off: tau_p = 36.6 sqrt(C_L / 2) + (1 - beta / 40) ...", SAVITSKY_1964, "read off his curves, ±1.5°")
+@formula("tau_p = 1.2 + 0.07 beta + (28 + 0.2 beta) sqrt(C_L / 2)", SAVITSKY_1964, "lines through his curves from memory, ±1.5°")
 def porpoising_trim(lift: Ratio, deadrise: Degrees) -> Degrees:
-    """Trim above which a prismatic hull begins to hop: straight lines through his curves for 0, 10 and 20° (from memory)."""
+    """Trim above which a prismatic hull begins to hop, roughly."""
     return (1.2 + 0.07 * deadrise) + (28.0 + 0.2 * deadrise) * math.sqrt(max(lift, 0.0) / 2)
 
 

@@ -35,10 +35,16 @@ def rough_resistance(
 ) -> Floats:
     """Resistance (n,) in N at speeds (n,) in m/s, 0 or more, of a hull that floats as at rest."""
     skin = np.array([friction(v, waterline, wetted, density, viscosity) if v > 0 else 0.0 for v in speeds.tolist()])
+    return np.asarray((1 + FORM) * skin + rough_hump(speeds, waterline, volume, density))
+
+
+@formula("R_w = W · 2.4 (∇^(1/3) / L)² / (1 + exp(-(Fn - 0.43) / 0.045))", ROUGH_HUMP, "L/∇^(1/3) 4 to 8.5, Fn to 1, no planing: ±50 %")
+def rough_hump(speeds: Floats, waterline: Metres, volume: CubicMetres, density: KilogramsPerCubicMetre) -> Floats:
+    """The waves' part of it: the hump of a stout hull."""
     froude = speeds / np.sqrt(STANDARD_GRAVITY * waterline)
     weight = density * volume * STANDARD_GRAVITY
     rise = 1 / (1 + np.exp(-(froude - HUMP_FROUDE) / HUMP_WIDTH)) - 1 / (1 + np.exp(HUMP_FROUDE / HUMP_WIDTH))
-    return np.asarray((1 + FORM) * skin + weight * HUMP / slenderness(waterline, volume) ** 2 * rise)
+    return np.asarray(weight * HUMP / slenderness(waterline, volume) ** 2 * rise)
 
 
 @formula("L / ∇^(1/3)", ROUGH_HUMP, "any hull afloat")

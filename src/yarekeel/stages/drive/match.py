@@ -6,24 +6,21 @@ from typing import Literal
 
 import numpy as np
 
-from yarekeel.core.constants import AIR_DENSITY
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding, Remedy, Severity
-from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
 from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.cells import run_time
 from yarekeel.core.propulsion.drive import Battery, Drive, direction
 from yarekeel.core.propulsion.pulls import pushes_at
 from yarekeel.core.propulsion.push import Push
-from yarekeel.core.quantities import Amperes, Floats, Kilograms, Metres, MetresPerSecond, Ratio, Seconds, SquareMetres
+from yarekeel.core.quantities import Amperes, Floats, Kilograms, Metres, MetresPerSecond, Ratio, Seconds
 from yarekeel.core.resistance.friction import hull_speed
-from yarekeel.core.resistance.rough import DOUBT, SLENDER, rough_resistance, slenderness
-from yarekeel.core.sources import COMMON_PRACTICE, OHM, ROUGH_HUMP
-from yarekeel.stages.afloat import afloat
+from yarekeel.core.sources import COMMON_PRACTICE, OHM, STATICS
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.fitted import sums_of
 from yarekeel.stages.drive.drive import ratio_verdict
 from yarekeel.stages.drive.speeds import pushing_ends
+from yarekeel.stages.running.resistance import resistance_of
 
 SPEEDS = 36
 DRAWN: Ratio = 1e-3
@@ -31,13 +28,9 @@ DRAWN: Ratio = 1e-3
 THROTTLES = np.linspace(0.1, 1.0, 10)
 BESIDE: Amperes = 0.3
 """What receiver, servos and lights draw besides (common practice for a model)."""
-FRONT_SHARE: Ratio = 0.75
-"""Of breadth times height over the water: bows are pointed and corners missing (common practice)."""
-PERSON_FRONT: SquareMetres = 0.4
-"""Of a person sitting, seen from ahead (common practice)."""
 MOST_WIND: MetresPerSecond = 40.0
 HUMP_AT = 1.35
-"""Of the hull speed: where the hump of the rough guess is reached."""
+"""Of the hull speed: where the hump lies (common practice)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +54,7 @@ class Match:
     thrust: Floats
     thrust_band: float
     drag: Floats
-    drag_doubt: Ratio
+    drag_band: Floats
     steady: tuple[Steady, ...]
     top: Steady
     top_low: MetresPerSecond
@@ -81,17 +74,11 @@ def assess(craft: Craft, beside: Amperes = BESIDE, floats_as: Craft | None = Non
     motor is known by its pull from rest alone, there is none, or the boat does not float."""
     design = craft.design
     drive, water = design.drive, design.water
-    boat = afloat.assess(floats_as or craft).afloat
-    if boat is None or not drive.motors:
+    holds = resistance_of(floats_as or craft) if drive.motors else None
+    if holds is None:
         return None
-    waterline, wetted = waterline_length(craft.hull.mesh, boat.attitude), wetted_surface(craft.hull.mesh, boat.attitude)
-    volume = boat.mass / water.density
-    limit = hull_speed(waterline)
-
-    def drag_at(speeds: Floats) -> Floats:
-        return rough_resistance(speeds, waterline, wetted, volume, water.density, water.viscosity)
-
-    speeds = np.linspace(0.0, min(max(0.2, *pushing_ends(design)), 2.6 * limit), SPEEDS)
+    limit = hull_speed(holds.boat.waterline)
+    speeds = np.linspace(0.0, min(max(0.2, *pushing_ends(design)), float(holds.speeds[-1])), SPEEDS)
     found = pushes_at(drive, THROTTLES[:, None], speeds[None, :], water.density, water.viscosity, DRAWN)
     states = [p for p in found if p is not None and p.at_speed]
     if len(states) < len(found):
@@ -99,7 +86,7 @@ def assess(craft: Craft, beside: Amperes = BESIDE, floats_as: Craft | None = Non
     ahead = [direction(m)[0] for m in drive.motors]
     pushes = np.sum([x * s.thrust for x, s in zip(ahead, states, strict=True)], axis=0)
     draws = _draws(drive, states, beside)
-    drag = drag_at(speeds)
+    drag, doubt = holds.at(speeds), holds.band_at(speeds)
     steady = tuple(
         s for k, t in enumerate(THROTTLES.tolist()) if (s := _held(t, speeds, pushes[k] - drag, [(b, i[k]) for b, i in draws])) is not None
     )
@@ -108,12 +95,12 @@ def assess(craft: Craft, beside: Amperes = BESIDE, floats_as: Craft | None = Non
     band = math.fsum(abs(x) * p.spread * abs(float(p.thrust[-1, 0])) for x, p in zip(ahead, states, strict=True))
     full, flat_out = pushes[-1], [(b, i[-1]) for b, i in draws]
     top = steady[-1]
-    low = _held(1.0, speeds, full - band - drag * (1 + DOUBT), flat_out)
-    high = _held(1.0, speeds, full + band - drag * (1 - DOUBT), flat_out)
+    low = _held(1.0, speeds, full - band - (drag + doubt), flat_out)
+    high = _held(1.0, speeds, full + band - (drag - doubt), flat_out)
     hump = HUMP_AT * limit
     pull_there = float(np.interp(hump, speeds, full)) if hump <= speeds[-1] else float("nan")
-    drag_there = float(drag_at(np.array([hump]))[0])
-    reserve = pull_there / drag_there if math.isfinite(pull_there) else top.speed / hump
+    drag_there = float(holds.at(np.array([hump]))[0])
+    reserve = pull_there / drag_there if math.isfinite(pull_there) and drag_there > 0 else top.speed / hump
     economical = max(steady, key=lambda s: s.distance)
     values: dict[str, float | str] = {
         "top": top.speed,
@@ -126,23 +113,20 @@ def assess(craft: Craft, beside: Amperes = BESIDE, floats_as: Craft | None = Non
         "far": economical.distance,
         "out": economical.distance / 2,
         "fast_out": top.distance / 2,
-        "slender": slenderness(waterline, volume),
-        "least": SLENDER[0],
-        "most": SLENDER[1],
     }
     return Match(
         speeds=speeds,
         thrust=full,
         thrust_band=band,
         drag=drag,
-        drag_doubt=DOUBT,
+        drag_band=doubt,
         steady=steady,
         top=top,
         top_low=float(values["low"]),
         top_high=float(values["high"]),
         economical=economical,
         reserve=reserve,
-        findings=_findings(values, over_hump=top.speed > hump, ends=math.isfinite(top.time)),
+        findings=(*_findings(values, over_hump=top.speed > hump, ends=math.isfinite(top.time)), *holds.findings),
         pushes=pushes,
         draws=tuple(draws),
     )
@@ -204,10 +188,6 @@ def at_speed(match: Match, wanted: MetresPerSecond) -> Steady | None:
     return Steady(fields["throttle"], wanted, fields["current"], fields["time"], wanted * fields["time"])
 
 
-AIR_DRAG: Ratio = 1.0
-"""Drag coefficient of what stands over the water, on its breadth times its height (common practice)."""
-
-
 @dataclass(frozen=True, slots=True)
 class HomeAgainst:
     """How far out a boat may go and still come home against a head wind with a fifth of the pack kept: out and home as it then goes."""
@@ -217,19 +197,7 @@ class HomeAgainst:
     distance: Metres
 
 
-def frontal_area(craft: Craft) -> SquareMetres:
-    """What the wind ahead takes hold of: breadth times height of what stands over the water, three quarters of that."""
-    boat = afloat.assess(craft).afloat
-    if boat is None:
-        return 0.0
-    low, high = craft.hull.mesh.bounds
-    up = np.array(boat.attitude.up)
-    over = max(float((craft.hull.mesh.vertices @ up).max()) + boat.attitude.origin_height, 0.0)
-    crew = sum(PERSON_FRONT for i in craft.items if i.group == "crew" and i.mass_kg > 0)
-    return FRONT_SHARE * float(high[1] - low[1]) * over + crew
-
-
-def home_against(match: Match, wind: MetresPerSecond, area: SquareMetres) -> HomeAgainst | None:
+def home_against(craft: Craft, match: Match, wind: MetresPerSecond) -> HomeAgainst | None:
     """Out where it goes farthest, home at whichever throttle brings it home from farthest; None where it makes no way against it, or no
     pack limits it. Raises InvalidInput for a wind that is none."""
     if not math.isfinite(wind) or not 0 <= wind <= MOST_WIND:
@@ -237,7 +205,10 @@ def home_against(match: Match, wind: MetresPerSecond, area: SquareMetres) -> Hom
     if not match.draws:
         return None
     gone = match.economical
-    drag = match.drag + AIR_DENSITY / 2 * AIR_DRAG * area * ((match.speeds + wind) ** 2 - match.speeds**2)
+    holds = resistance_of(craft, wind)
+    if holds is None:
+        return None
+    drag = holds.at(match.speeds)
     best: HomeAgainst | None = None
     for k, throttle in enumerate(THROTTLES.tolist()):
         home = _held(throttle, match.speeds, match.pushes[k] - drag, [(b, i[k]) for b, i in match.draws])
@@ -275,8 +246,8 @@ def _findings(values: dict[str, float | str], *, over_hump: bool, ends: bool) ->
             "drive.top_speed",
             "note",
             "About {top:speed} at full throttle",
-            "Between {low:speed} and {high:speed}: the drag is a rough guess, ±50 %, until Under way knows better.",
-            source=ROUGH_HUMP,
+            "Between {low:speed} and {high:speed}, by the bands of thrust and drag; Under way says of what the drag is made.",
+            source=STATICS,
             values=values,
         ),
         Finding(
@@ -286,7 +257,7 @@ def _findings(values: dict[str, float | str], *, over_hump: bool, ends: bool) ->
             "Thrust over drag at the hump is about {reserve:ratio}; its own wave stands at {limit:speed}."
             if over_hump
             else "It meets its own wave at {limit:speed}; of what it takes to climb over, the thrust is about {reserve:ratio}.",
-            source=ROUGH_HUMP,
+            source=COMMON_PRACTICE,
             values=values,
             remedies=() if over_hump else (Remedy("Lose weight, or more pull at that speed", "drive"),),
         ),
@@ -299,17 +270,6 @@ def _findings(values: dict[str, float | str], *, over_hump: bool, ends: bool) ->
                 "Goes farthest at {slow:speed}, {throttle:percent} throttle",
                 "{far:distance} on 80 % of the pack: turn back by {out:distance} out; flat out by {fast_out:distance}. Still water.",
                 source=OHM,
-                values=values,
-            )
-        )
-    if not float(values["least"]) <= float(values["slender"]) <= float(values["most"]):
-        out.append(
-            Finding(
-                "drive.rough_outside",
-                "near",
-                "The rough drag was never meant for this hull",
-                "Its length over the cube root of its volume is {slender:ratio}; the guess is for {least:ratio} to {most:ratio}.",
-                source=COMMON_PRACTICE,
                 values=values,
             )
         )

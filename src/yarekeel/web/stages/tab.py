@@ -1,7 +1,7 @@
 """What every tab gives the page, and the questions they share."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from importlib import import_module
 from pkgutil import iter_modules
 from types import ModuleType
@@ -81,6 +81,11 @@ def number(asked: PageRequest, name: str, kind: str, default: float | None = Non
         return parse(text, kind, asked.reader.system, name), ""
     except InvalidInput as error:
         return default, error.sentence
+
+
+def refused(ask: Question, sentence: str) -> Question:
+    """The field with the sentence that refuses what was typed."""
+    return replace(ask, error=sentence)
 
 
 def question(

@@ -1,6 +1,5 @@
 """Battery and wiring: cells side by side, a mix of throttle, and the wires."""
 
-import dataclasses
 from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput
@@ -8,7 +7,7 @@ from yarekeel.stages.drive import pack_verdicts, packs
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.page_request import PageRequest
-from yarekeel.web.stages.tab import Question, Tab, question
+from yarekeel.web.stages.tab import Question, Tab, question, refused
 
 TITLE, RANK = "Battery and wiring", 4
 USUAL_SHARE, USUAL_THROTTLE, USUAL_LENGTH = 0.3, 0.5, 0.3
@@ -69,7 +68,7 @@ def view(asked: PageRequest) -> Tab:
     gentle, gentle_ask = _within(gentle, USUAL_THROTTLE, gentle_ask)
     one_way = length if length is not None and 0 < length <= 50 else USUAL_LENGTH
     if length is not None and not 0 < length <= 50:
-        wire_ask = _refused(wire_ask, f"A length above nothing, up to {say(50.0, 'length')}.")
+        wire_ask = refused(wire_ask, f"A length above nothing, up to {say(50.0, 'length')}.")
     mixed = packs.mixed_time(design, hard, gentle)
     readouts: tuple[Readout, ...] = ()
     if mixed is not None:
@@ -89,7 +88,7 @@ def view(asked: PageRequest) -> Tab:
     current = packs.full_current(design)
     lines = packs.wires(battery.voltage_v, current, one_way) if battery and current else ()
     rows = packs.side_by_side(design)
-    loads, measured, refused, resistance = _two_loads(asked)
+    loads, measured, loads_error, resistance = _two_loads(asked)
     why = "" if rows else "Say on Drive what a motor turns, and give the boat a battery: packs of 2 to 6 cells then stand here."
     return Tab(
         readouts=readouts,
@@ -104,7 +103,7 @@ def view(asked: PageRequest) -> Tab:
             why_no_packs=why,
             loads=loads,
             measured=measured,
-            measured_error=refused,
+            measured_error=loads_error,
             resistance=resistance,
             wiring=tuple(asked.field(f"drive.wiring.{name}", hint) for name, hint in WIRING),
         ),
@@ -136,11 +135,7 @@ def _two_loads(asked: PageRequest) -> tuple[tuple[Question, ...], str, str, floa
 def _within(value: float | None, usual: float, ask: Question) -> tuple[float, Question]:
     if value is None or 0 <= value <= 1:
         return (usual if value is None else value), ask
-    return usual, _refused(ask, "From 0 to 100 %.")
-
-
-def _refused(ask: Question, sentence: str) -> Question:
-    return dataclasses.replace(ask, error=sentence)
+    return usual, refused(ask, "From 0 to 100 %.")
 
 
 def _pack(asked: PageRequest, row: packs.PackRow) -> Pack:

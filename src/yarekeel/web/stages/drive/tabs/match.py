@@ -84,7 +84,7 @@ def view(asked: PageRequest) -> Tab:
     half = (found.top_high - found.top_low) / 2
     readouts: tuple[Readout, ...] = (
         reader.figure("Top speed", found.top.speed, "speed", f"{say(found.top_low, 'speed')} to {say(found.top_high, 'speed')}", half=half),
-        reader.figure("At the hump", found.reserve, "ratio", "thrust over drag there; the drag is rough"),
+        reader.figure("At the hump", found.reserve, "ratio", "thrust over drag there"),
         reader.figure("Goes farthest at", found.economical.speed, "speed", f"{say(found.economical.throttle, 'percent')} throttle"),
         _out(asked, found),
     )
@@ -150,7 +150,7 @@ def _goes(asked: PageRequest, held: match.Steady) -> str:
 
 def _home(asked: PageRequest, found: match.Match, wind: float) -> str:
     say = asked.reader.say
-    best = match.home_against(found, wind, match.frontal_area(asked.craft))
+    best = match.home_against(asked.craft, found, wind)
     if best is None:
         return f"Against {say(wind, 'speed')} it makes no way home, or no pack limits it."
     return (
@@ -242,13 +242,13 @@ def _chart(asked: PageRequest, found: match.Match, other: match.Match | None) ->
     points = zip(v, found.thrust.tolist(), found.drag.tolist(), strict=True)
     words = [f"thrust {say(t, 'force')}, drag {say(d, 'force')} at {say(s, 'speed')}" for s, t, d in points]
     most = 1.4 * float(found.thrust.max())
-    shares = (1 - found.drag_doubt, 1.0, 1 + found.drag_doubt)
-    rough = [np.where(found.drag * share <= most, found.drag * share, np.nan) for share in shares]
+    drags = (np.maximum(found.drag - found.drag_band, 0.0), found.drag, found.drag + found.drag_band)
+    rough = [np.where(d <= most, d, np.nan) for d in drags]
     edges = [np.maximum(found.thrust + side * found.thrust_band, 0.0) for side in (-1, 1)]
     lines = [
         Trace(v, found.thrust.tolist(), "thrust", "soft", words),
         *(Trace(v, e.tolist(), "", "faint") for e in (*edges, rough[0], rough[2])),
-        Trace(v, rough[1].tolist(), "drag, roughly", "warm"),
+        Trace(v, rough[1].tolist(), "drag", "warm"),
     ]
     if other is not None:
         lines.append(Trace(other.speeds.tolist(), other.thrust.tolist(), "thrust, what if", "over"))

@@ -1,0 +1,173 @@
+"""The balance of a boat that runs straight ahead at a steady speed: sinkage and trim at which all forces and moments cancel.
+
+The drive pulls along its line by as much as everything else holds back, so that a speed is balanced whether the drive reaches it or not.
+"""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarekeel.core.constants import STANDARD_GRAVITY
+from yarekeel.core.geometry.attitude import Attitude
+from yarekeel.core.quantities import Floats, Metres, MetresPerSecond, Newtons, Point, Radians, Ratio
+from yarekeel.core.running.forces import Force, State, Underway
+from yarekeel.core.running.laws import LAWS
+from yarekeel.core.running.laws.planing import LEAST_TRIM
+from yarekeel.core.running.regime import planing_share
+from yarekeel.core.sources import STATICS
+
+CLOSE = 1e-9
+"""Of the weight, and of the weight times the waterline: what a balance is off by at most."""
+MOST_STEPS = 40
+MOST_TURN: Radians = math.radians(4.0)
+"""In one step."""
+TRIED: tuple[Radians, ...] = tuple(math.radians(a) for a in (2.0, 4.0, 6.5, 9.0))
+"""Bows lifted by so much are begun from where the attitude before leads nowhere."""
+HALF: Ratio = 0.5
+FAR: Radians = math.radians(35.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Balanced:
+    """A balance: its attitude, every force (thrust among them), resistance and half its 95 % band, and what is left over (of the weight,
+    and of the weight times the waterline)."""
+
+    speed: MetresPerSecond
+    attitude: Attitude
+    forces: tuple[Force, ...]
+    resistance: Newtons
+    band: Newtons
+    residual: Ratio
+
+    def part(self, name: str) -> Newtons:
+        """What a part holds back."""
+        return 0.0 - math.fsum(f.newtons[0] for f in self.forces if f.part == name)
+
+
+def forces_at(boat: Underway, state: State) -> tuple[Force, ...]:
+    """Every force but the thrust."""
+    return tuple(f for law in LAWS for f in law.forces(boat, state))
+
+
+def thrust_for(boat: Underway, state: State, resistance: Newtons) -> Force:
+    """The thrust along its line that makes up for what holds back."""
+    rows = state.attitude.rows
+    ahead, up = (sum(r * v for r, v in zip(rows[k], boat.thrust_along, strict=True)) for k in (0, 2))
+    pull = resistance / ahead if abs(ahead) > 1e-6 else 0.0
+    return Force("thrust", (pull * ahead, 0.0, pull * up), boat.thrust_at, 0.0, STATICS)
+
+
+def _moment(boat: Underway, attitude: Attitude, force: Force) -> float:
+    """About the centre of gravity, bow up positive, in the world's upright plane."""
+    rows = attitude.rows
+    arm = [force.at[k] - boat.gravity[k] for k in range(3)]
+    x, z = (sum(r * a for r, a in zip(rows[k], arm, strict=True)) for k in (0, 2))
+    return x * force.newtons[2] - z * force.newtons[0]
+
+
+def _summed(boat: Underway, state: State) -> tuple[tuple[Force, ...], Newtons, Floats]:
+    forces = forces_at(boat, state)
+    held = 0.0 - math.fsum(f.newtons[0] for f in forces)
+    everything = (*forces, thrust_for(boat, state, held))
+    weight = boat.mass * STANDARD_GRAVITY
+    lift = math.fsum(f.newtons[2] for f in everything) / weight
+    turn = math.fsum(_moment(boat, state.attitude, f) for f in everything) / (weight * boat.waterline)
+    return everything, held, np.array([lift, turn])
+
+
+def balanced(boat: Underway, speed: MetresPerSecond, start: Attitude | None = None) -> Balanced | None:
+    """The balance at a speed from an attitude to begin with, the rest's where none is given; None where none is found within 35°."""
+    begin = start or boat.rest
+    size = boat.waterline
+
+    def at(x: Floats) -> tuple[tuple[Force, ...], Newtons, Floats]:
+        return _summed(boat, State(speed, Attitude(begin.heel, float(x[1]), float(x[0]) * size)))
+
+    x = np.array([_height(boat, begin) / size, begin.trim])
+
+    def placed(v: Floats) -> Floats:
+        # the unknowns are the height of G and the trim: those hardly couple
+        attitude = Attitude(begin.heel, float(v[1]), 0.0)
+        return np.array([v[0] - attitude.height_of(boat.gravity) / size, v[1]])
+
+    forces, held, miss = at(placed(x))
+    slopes: Floats | None = None
+    for _ in range(MOST_STEPS):
+        if float(np.abs(miss).max()) <= CLOSE:
+            break
+        if slopes is None:
+            columns = []
+            for k, step in enumerate((1e-6, 1e-6)):
+                moved = x.copy()
+                moved[k] += step
+                columns.append((at(placed(moved))[2] - miss) / step)
+            slopes = np.column_stack(columns)
+        try:
+            by = -np.linalg.solve(slopes, miss)
+        except np.linalg.LinAlgError:
+            return None
+        by *= min(1.0, MOST_TURN / max(abs(by[1]), 1e-12), 0.05 / max(abs(by[0]), 1e-12))
+        before, now = float(np.abs(miss).max()), x + by
+        new_forces, new_held, new_miss = at(placed(now))
+        halvings = 0
+        while float(np.abs(new_miss).max()) > before * 1.5 and halvings < 6:
+            by, halvings = by / 2, halvings + 1
+            now = x + by
+            new_forces, new_held, new_miss = at(placed(now))
+        change = new_miss - miss
+        # Broyden's update; the slopes are made anew where it hardly helped
+        slopes = slopes + np.outer(change - slopes @ by, by) / float(by @ by) if float(np.abs(new_miss).max()) < 0.3 * before else None
+        x, forces, held, miss = now, new_forces, new_held, new_miss
+        if abs(x[1]) > FAR:
+            return None
+    if float(np.abs(miss).max()) > 1e-7 or is_dug_in(boat, speed, float(x[1])):
+        return None
+    v = placed(x)
+    band = math.sqrt(math.fsum((f.band * f.newtons[0]) ** 2 for f in forces))
+    return Balanced(
+        speed=speed,
+        attitude=Attitude(begin.heel, float(v[1]), float(v[0]) * size),
+        forces=forces,
+        resistance=held,
+        band=band,
+        residual=float(np.abs(miss).max()),
+    )
+
+
+def is_dug_in(boat: Underway, speed: MetresPerSecond, trim: Radians) -> bool:
+    """Whether a planing bottom lies flatter than its law knows: a bow that is held down so digs in, and no balance there counts."""
+    if boat.bottom is None or planing_share(speed, boat.volume) < HALF:
+        return False
+    return math.degrees(trim) + boat.bottom.slope < LEAST_TRIM
+
+
+def _height(boat: Underway, attitude: Attitude) -> Metres:
+    return attitude.height_of(boat.gravity)
+
+
+def over_speeds(boat: Underway, speeds: Floats) -> tuple[Balanced | None, ...]:
+    """The balance at rising speeds (n,), each begun from the one before; None where none is found."""
+    out: list[Balanced | None] = []
+    start: Attitude | None = None
+    for speed in speeds.tolist():
+        found = None
+        for begin in (start, boat.rest, *(_lifted(boat, t) for t in TRIED)):
+            if begin is not None and (found := balanced(boat, speed, begin)) is not None:
+                break
+        out.append(found)
+        start = found.attitude if found is not None else None
+    return tuple(out)
+
+
+def _lifted(boat: Underway, by: Radians) -> Attitude:
+    """The attitude at rest with the bow lifted about the centre of gravity."""
+    height = boat.rest.height_of(boat.gravity)
+    turned = Attitude(boat.rest.heel, boat.rest.trim + by, 0.0)
+    return Attitude(boat.rest.heel, boat.rest.trim + by, height - turned.height_of(boat.gravity))
+
+
+def point_in_world(attitude: Attitude, point: Point) -> tuple[Metres, Metres]:
+    """How far ahead of the boat's origin and how high over the surface a point of the boat lies."""
+    rows = attitude.rows
+    return sum(r * v for r, v in zip(rows[0], point, strict=True)), attitude.height_of(point)

@@ -1,0 +1,40 @@
+"""Skin friction by the ITTC line with a form factor, of hull and appendages."""
+
+from yarekeel.core.findings import Finding
+from yarekeel.core.quantities import Floats, Ratio
+from yarekeel.core.resistance.friction import friction
+from yarekeel.core.running.forces import Force, Law, State, Underway
+from yarekeel.core.running.regime import planing_share
+from yarekeel.core.sources import COMMON_PRACTICE, ITTC_1957
+
+FORM: Ratio = 0.15
+"""Added for a hull's shape (common practice: 0.1 to 0.3)."""
+APPENDAGE_FORM: Ratio = 0.5
+"""Added for fins, struts and rudders (common practice)."""
+LEAST_REYNOLDS = 5e4
+"""Below it the skin is largely laminar, and the line too high."""
+
+
+def forces(boat: Underway, state: State) -> tuple[Force, ...]:
+    """Back, at the middle of the wetted surface at rest; a planing bottom's own friction takes the hull's place with speed."""
+    if state.speed <= 0:
+        return ()
+    share = 1 - planing_share(state.speed, boat.volume) if boat.bottom is not None else 1.0
+    hull = (1 + FORM) * share * friction(state.speed, boat.waterline, boat.wetted, boat.density, boat.viscosity)
+    out = [Force("friction", (-hull, 0.0, 0.0), boat.wet_at, 0.15, ITTC_1957)]
+    if boat.appendages > 0:
+        fins = (1 + APPENDAGE_FORM) * friction(state.speed, boat.chord, boat.appendages, boat.density, boat.viscosity)
+        out.append(Force("appendage", (-fins, 0.0, 0.0), boat.wet_at, 0.3, COMMON_PRACTICE))
+    return tuple(out)
+
+
+def findings(boat: Underway, speeds: Floats) -> tuple[Finding, ...]:
+    """Where the line is too high for so small and slow a boat."""
+    slow = LEAST_REYNOLDS * boat.viscosity / boat.waterline
+    if float(speeds[-1]) > slow:
+        return ()
+    text = "Below {speed:speed} its skin is largely laminar: less friction than the line says."
+    return (Finding("underway.laminar", "note", "Too small and slow for the friction line", text, ITTC_1957, {"speed": slow}),)
+
+
+LAW = Law(2, forces, findings)

@@ -1,0 +1,45 @@
+"""Waves, by Michell's integral on the hull as it floats at rest."""
+
+from yarekeel.core.findings import Finding
+from yarekeel.core.formulas import formula
+from yarekeel.core.quantities import CubicMetres, Floats, Metres, Ratio
+from yarekeel.core.resistance.rough import slenderness
+from yarekeel.core.running.forces import Force, Law, State, Underway
+from yarekeel.core.running.regime import planing_share
+from yarekeel.core.sources import COMMON_PRACTICE, MICHELL_1898
+
+SLENDER: Ratio = 6.0
+"""Length over the cube root of the volume from which the integral is made for; its band widens below."""
+BAND, WIDE = 0.35, 0.7
+
+
+@formula("s = (6 - L / nabla^(1/3)) / 2, between 0 and 1", COMMON_PRACTICE, "0: Michell alone; 1: the rough hump alone")
+def stoutness(waterline: Metres, volume: CubicMetres) -> Ratio:
+    """How far a hull is from the slender one that Michell's integral is for: that share of its waves is a rough hump's."""
+    return min(max((SLENDER - slenderness(waterline, volume)) / 2.0, 0.0), 1.0)
+
+
+def band_of(boat: Underway) -> Ratio:
+    """Half the width of the 95 % band as a share: wider for stout hulls."""
+    return BAND + stoutness(boat.waterline, boat.volume) * (WIDE - BAND)
+
+
+def forces(boat: Underway, state: State) -> tuple[Force, ...]:
+    """Back, at the middle of the wetted surface."""
+    if state.speed <= 0:
+        return ()
+    share = 1 - planing_share(state.speed, boat.volume) if boat.bottom is not None else 1.0
+    return (Force("wave", (-share * boat.wave(state.speed), 0.0, 0.0), boat.wet_at, band_of(boat), MICHELL_1898),)
+
+
+def findings(boat: Underway, speeds: Floats) -> tuple[Finding, ...]:
+    """Where the hull is not slender."""
+    slender = slenderness(boat.waterline, boat.volume)
+    if slender >= SLENDER:
+        return ()
+    values: dict[str, float | str] = {"slender": slender, "least": SLENDER, "band": band_of(boat)}
+    text = "Its length is {slender:ratio} cube roots of its volume; from {least:ratio} down a rough hump is mixed in: ±{band:percent}."
+    return (Finding("underway.stout", "near", "A stout hull for the law of its waves", text, MICHELL_1898, values),)
+
+
+LAW = Law(3, forces, findings)

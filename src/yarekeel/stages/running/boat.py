@@ -1,0 +1,128 @@
+"""What of a boat the laws of running need, from its own mesh, weights and drive."""
+
+import dataclasses
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarekeel.core.constants import STANDARD_GRAVITY
+from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
+from yarekeel.core.hydrostatics.afloat import Afloat
+from yarekeel.core.kept import kept
+from yarekeel.core.propulsion.drive import direction
+from yarekeel.core.quantities import Floats, MetresPerSecond, Newtons, Point, Radians, Ratio, SquareMetres
+from yarekeel.core.resistance.michell import source_of, wave_resistance
+from yarekeel.core.resistance.rough import rough_hump
+from yarekeel.core.running.forces import Underway
+from yarekeel.core.running.laws.waves import stoutness
+from yarekeel.stages.afloat import afloat
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.fitted import pulls_of
+from yarekeel.stages.running.bottom import bottom_of
+
+FROUDES = np.concatenate((np.linspace(0.06, 1.2, 58), np.geomspace(1.25, 4.0, 12)))
+"""On the waterline, at which waves are worked out; between them straight lines."""
+STEEPEST: Radians = math.radians(20.0)
+"""A boat that rests at more than that is not run."""
+FRONT_SHARE: Ratio = 0.75
+"""Of breadth times height over the water: bows are pointed and corners missing (common practice)."""
+PERSON_FRONT: SquareMetres = 0.4
+"""Of a person sitting, seen from ahead (common practice)."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Waves:
+    """Wave resistance over speed at the float at rest."""
+
+    speeds: Floats
+    newtons: Floats
+
+    def __call__(self, speed: MetresPerSecond) -> Newtons:
+        return float(np.interp(speed, self.speeds, self.newtons))
+
+
+@kept
+def underway_of(craft: Craft) -> Underway | None:
+    """The boat as it is, in still air; None where it does not float, or lies too steeply."""
+    boat = afloat.assess(craft).afloat
+    if boat is None or boat.is_capsized or max(abs(boat.attitude.trim), abs(boat.attitude.heel)) > STEEPEST:
+        return None
+    mesh, attitude = craft.hull.mesh, boat.attitude
+    waterline, total = waterline_length(mesh, attitude), wetted_surface(mesh, attitude)
+    if waterline <= 0 or total <= 0:
+        return None
+    fins, chord = _appendages(craft, boat)
+    source = source_of(mesh, attitude)
+    speeds = FROUDES * (STANDARD_GRAVITY * waterline) ** 0.5
+    waves = wave_resistance(source, speeds, boat.density) if source is not None else np.zeros(speeds.size)
+    stout = stoutness(waterline, boat.volume)
+    waves = (1 - stout) * waves + stout * rough_hump(speeds, waterline, boat.volume, boat.density)
+    at, along = thrust_line(craft)
+    over = over_water(craft, boat)
+    return Underway(
+        kernel=craft.hull.kernel,
+        mass=boat.mass,
+        gravity=boat.gravity,
+        density=boat.density,
+        viscosity=craft.design.water.viscosity,
+        rest=attitude,
+        waterline=waterline,
+        wetted=max(total - fins, 0.0),
+        appendages=fins,
+        chord=chord,
+        volume=boat.volume,
+        wave=_Waves(np.concatenate(([0.0], speeds)), np.concatenate(([0.0], waves))),
+        bottom=bottom_of(mesh, attitude),
+        air_area=frontal_area(craft, boat),
+        air_at=(boat.gravity[0], 0.0, over),
+        wet_at=boat.buoyancy,
+        thrust_at=at,
+        thrust_along=along,
+    )
+
+
+def in_wind(boat: Underway, wind: MetresPerSecond) -> Underway:
+    """The same boat in a head wind."""
+    return dataclasses.replace(boat, wind=wind)
+
+
+def thrust_line(craft: Craft) -> tuple[Point, Point]:
+    """A point of the line of all thrust and its direction, by the motors' pulls at rest; at G straight ahead where there is none."""
+    pulls = pulls_of(craft.design)
+    motors = craft.design.drive.motors
+    total = sum(abs(t) for t in pulls)
+    if total <= 0:
+        return craft.gravity, (1.0, 0.0, 0.0)
+    lines = [direction(m) for m in motors]
+    at = [sum(abs(t) * m.at_m[k] for t, m in zip(pulls, motors, strict=True)) / total for k in range(3)]
+    along = np.array([sum(t * line[k] for t, line in zip(pulls, lines, strict=True)) for k in range(3)])
+    size = float(np.linalg.norm(along))
+    x, y, z = (along / size).tolist() if size > 0 else (1.0, 0.0, 0.0)
+    return (at[0], at[1], at[2]), (x, y, z)
+
+
+def _appendages(craft: Craft, boat: Afloat) -> tuple[SquareMetres, float]:
+    """Wetted area and mean chord of what is an appendage; nothing where there is none."""
+    area, chords = 0.0, []
+    for body in craft.design.bodies:
+        if body.role == "appendage":
+            mesh = craft.body(body.name).mesh
+            one = wetted_surface(mesh, boat.attitude)
+            area += one
+            chords.append(float(mesh.bounds[1][0] - mesh.bounds[0][0]))
+    return area, float(np.mean(chords)) if chords else 0.1
+
+
+def over_water(craft: Craft, boat: Afloat) -> float:
+    """Height in boat axes of the middle of what stands over the water."""
+    return float(craft.hull.mesh.bounds[1][2]) / 2 - boat.attitude.origin_height / 2
+
+
+def frontal_area(craft: Craft, boat: Afloat) -> SquareMetres:
+    """What the wind ahead takes hold of: breadth times height of what stands over the water, three quarters of that, and the crew."""
+    low, high = craft.hull.mesh.bounds
+    up = np.array(boat.attitude.up)
+    over = max(float((craft.hull.mesh.vertices @ up).max()) + boat.attitude.origin_height, 0.0)
+    crew = sum(PERSON_FRONT for i in craft.items if i.group == "crew" and i.mass_kg > 0)
+    return FRONT_SHARE * float(high[1] - low[1]) * over + crew

@@ -1,0 +1,96 @@
+"""Resistance over speed of a boat as it is, every speed balanced, kept for as long as the boat is the same."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarekeel.core.constants import STANDARD_GRAVITY
+from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.kept import kept
+from yarekeel.core.quantities import Floats, MetresPerSecond
+from yarekeel.core.resistance.friction import hull_speed
+from yarekeel.core.running.balance import Balanced, over_speeds
+from yarekeel.core.running.forces import Underway
+from yarekeel.core.running.laws import LAWS
+from yarekeel.core.sources import STATICS
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.running.boat import in_wind, underway_of
+
+STEPS = 60
+DISPLACING = 2.6
+"""Hull speeds that the curve of a hull that does not plane goes to."""
+PLANING = 4.2
+"""Volumetric Froude number that the curve of one that does goes to."""
+PARTS = ("friction", "appendage", "wave", "planing", "air")
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Resistance:
+    """A boat's resistance over ``speeds`` (n,), 0 first: newtons and half its 95 % band (n,), the balance at each (None where none was
+    found, there the curve is drawn straight from its neighbours), and what its laws say of their range."""
+
+    boat: Underway
+    speeds: Floats
+    newtons: Floats
+    band: Floats
+    balances: tuple[Balanced | None, ...]
+    findings: tuple[Finding, ...]
+
+    def at(self, speeds: Floats) -> Floats:
+        """Newtons at speeds (m,); beyond the curve it goes on as the square of the speed."""
+        return self._along(speeds, self.newtons)
+
+    def band_at(self, speeds: Floats) -> Floats:
+        """Half the width of the 95 % band at speeds (m,)."""
+        return self._along(speeds, self.band)
+
+    def _along(self, speeds: Floats, values: Floats) -> Floats:
+        beyond = np.maximum(np.asarray(speeds) / self.speeds[-1], 1.0) ** 2
+        return np.asarray(np.interp(speeds, self.speeds, values) * beyond)
+
+    def part(self, name: str) -> Floats:
+        """One part's share (n,); not a number where no balance was found."""
+        return np.array([b.part(name) if b is not None else np.nan for b in self.balances])
+
+
+def fastest_of(boat: Underway) -> MetresPerSecond:
+    """As far as a curve need go."""
+    if boat.bottom is not None:
+        return float(PLANING * (STANDARD_GRAVITY * boat.volume ** (1 / 3)) ** 0.5)
+    return DISPLACING * hull_speed(boat.waterline)
+
+
+@kept
+def resistance_of(craft: Craft, wind: MetresPerSecond = 0.0) -> Resistance | None:
+    """The curve in a head wind; None where the boat does not float."""
+    still = underway_of(craft)
+    if still is None:
+        return None
+    boat = in_wind(still, wind) if wind else still
+    speeds = np.linspace(0.0, fastest_of(boat), STEPS)
+    balances = over_speeds(boat, speeds)
+    return of_balances(boat, speeds, balances)
+
+
+def of_balances(boat: Underway, speeds: Floats, balances: tuple[Balanced | None, ...]) -> Resistance | None:
+    """The curve through balances at speeds (n,); None where there is none at all."""
+    known = [k for k, b in enumerate(balances) if b is not None]
+    if not known:
+        return None
+    held = [b.resistance for b in balances if b is not None]
+    bands = [b.band for b in balances if b is not None]
+    findings = tuple(f for law in LAWS for f in law.findings(boat, speeds))
+    lost = [float(speeds[k]) for k, b in enumerate(balances) if b is None]
+    if lost:
+        text = "From {speed:speed} no attitude balances it: its bow digs in or it lifts clear. The curve is drawn on from below."
+        remedies = (Remedy("Weight aft, a lower or tilted line of thrust", "drive"),)
+        lost_at: dict[str, float | str] = {"speed": lost[0]}
+        findings += (Finding("underway.unbalanced", "near", "It does not run at every speed", text, STATICS, lost_at, remedies),)
+    return Resistance(
+        boat=boat,
+        speeds=speeds,
+        newtons=np.interp(speeds, speeds[known], held),
+        band=np.interp(speeds, speeds[known], bands),
+        balances=balances,
+        findings=findings,
+    )

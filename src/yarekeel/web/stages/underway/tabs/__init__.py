@@ -1,0 +1,1 @@
+"""What Under way shows: one module a tab, found by itself; see ``tab.tabs_of``."""

@@ -1,0 +1,42 @@
+"""Air and flip: the speed at which the air lifts the bow over, and what moves it most."""
+
+from dataclasses import dataclass
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.stages.underway import flip
+from yarekeel.web.stages.page_request import PageRequest
+from yarekeel.web.stages.tab import Question, Tab, question, refused
+
+TITLE, RANK = "Air and flip", 4
+
+
+@dataclass(frozen=True)
+class FlipMore:
+    asks: tuple[Question, ...]
+    rows: tuple[tuple[str, ...], ...]
+    why: str
+
+
+def view(asked: PageRequest) -> Tab:
+    """The flip speeds, the verdict and what each change buys."""
+    reader, say = asked.reader, asked.reader.say
+    wind_ask, wind = question(asked, "flip_wind", "Head wind", "speed", "3 m/s", 3.0, "gusts half as much again")
+    area_ask, area = question(asked, "flip_area", "Flat area, seen from above", "area", "as drawn", None, "tunnels and wings with it")
+    try:
+        found = flip.assess(asked.craft, wind or 0.0, area)
+    except InvalidInput as error:
+        bad_wind = error.field == "wind"
+        wind_ask = refused(wind_ask, error.sentence) if bad_wind else wind_ask
+        area_ask = area_ask if bad_wind else refused(area_ask, error.sentence)
+        found = flip.assess(asked.craft, 3.0)
+    if found is None:
+        return Tab(title="In the air", more=FlipMore((), (), "It needs a boat that floats level enough to run."))
+    readouts = (
+        reader.figure("Goes over in calm", found.calm, "speed", f"at the trim of its fastest, {say(found.plan.trim, 'angle')}"),
+        reader.figure("in the head wind", found.windy, "speed", ""),
+        reader.figure("in a gust", found.gusty, "speed", "half as much again"),
+        reader.figure("pitched up by a wave", found.pitched, "speed", f"by {say(flip.PITCHED, 'angle')}, in the gust"),
+    )
+    rows = tuple((name, say(v, "speed"), say(gain, "speed")) for name, v, gain in found.buys)
+    more = FlipMore((wind_ask, area_ask), rows, "")
+    return Tab(readouts=readouts, findings=reader.findings(found.findings), title="In the air", more=more)

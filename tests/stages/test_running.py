@@ -1,0 +1,205 @@
+"""Boats under way: every balance closes, a planing bottom is read off the hull, runs and flips follow, bad input is a sentence."""
+
+import math
+import re
+from xml.etree import ElementTree
+
+import numpy as np
+import pytest
+
+from tests.cases import rated
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.families import FAMILIES
+from yarekeel.core.propulsion.drive import Battery, Drive, ElectricMotor, Motor
+from yarekeel.core.propulsion.propulsors.water_propeller import WaterPropeller
+from yarekeel.core.resistance.planing import planing_at
+from yarekeel.core.running.balance import balanced, forces_at
+from yarekeel.core.running.forces import State
+from yarekeel.core.running.laws import LAWS
+from yarekeel.core.water import Water
+from yarekeel.core.weights.items import WeightItem
+from yarekeel.demo.boats import dabchick, moorhen, reedwarden, turnstone, wagtail
+from yarekeel.exchange import gpx
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Body, Design, with_value
+from yarekeel.stages.running.boat import underway_of
+from yarekeel.stages.running.resistance import resistance_of
+from yarekeel.stages.underway import flip, planing, run, speed
+
+
+def boat_of(kind: str, share: float = 0.12, at: float = 0.38, up: float = 0.35, **sizes) -> Design:
+    """A hull of a family with one weight: a share of what it displaces whole, so far along and up."""
+    shape = FAMILIES[kind](**sizes)
+    hull = Craft(Design("x", Water(), bodies=(Body("hull", shape),))).hull
+    length, height = float(hull.mesh.bounds[1][0]), float(hull.mesh.bounds[1][2])
+    weight = WeightItem("all", share * hull.kernel.total_volume * 1000, (at * length, 0.0, up * height))
+    return Design("x", Water(), bodies=(Body("hull", shape),), weights=(weight,))
+
+
+def fast(design: Design, at=(0.02, 0.0, 0.0)) -> Design:
+    """With a drive that is strong for it."""
+    motor = Motor("m", 0.0, at, electric=ElectricMotor(kv=2200, resistance_ohm=0.02), propulsor=WaterPropeller(0.036, 0.052, 2, 0.5))
+    return with_value(design, "drive", Drive((motor,), Battery(14.8, 5.0, 40.0, 0.01)))
+
+
+@pytest.mark.parametrize("boat", [reedwarden, wagtail, dabchick, moorhen, turnstone])
+def test_every_speed_of_the_demo_boats_is_balanced(boat):
+    found = resistance_of(Craft(boat()))
+    assert all(b is not None and b.residual < 1e-6 for b in found.balances)
+    assert np.isfinite(found.newtons).all()
+    assert found.newtons[0] == pytest.approx(0.0, abs=1e-9)
+    assert (found.band[1:] > 0).all()
+    # parts sum to the whole, and forces to nothing
+    for b in found.balances[1:]:
+        assert math.fsum(b.part(n) for n in ("friction", "appendage", "wave", "planing", "air")) == pytest.approx(b.resistance, rel=1e-9)
+        weight = found.boat.mass * 9.80665
+        for axis in (0, 2):
+            assert math.fsum(f.newtons[axis] for f in b.forces) == pytest.approx(0.0, abs=1e-6 * weight)
+
+
+def test_at_no_speed_it_lies_as_it_floats():
+    craft = Craft(reedwarden())
+    b = balanced(underway_of(craft), 0.0)
+    assert b.attitude.trim == pytest.approx(craft.settled.attitude.trim, abs=1e-8)
+    assert b.attitude.origin_height == pytest.approx(craft.settled.attitude.origin_height, abs=1e-8)
+
+
+def test_a_planing_bottom_is_read_off_the_hull():
+    vee = underway_of(Craft(boat_of("vee"))).bottom
+    shape = FAMILIES["vee"]()
+    assert vee.deadrise == pytest.approx(shape.deadrise_deg, abs=0.1)
+    assert vee.slope == pytest.approx(0.0, abs=0.1)
+    assert 0.7 * shape.beam_m < vee.beam <= shape.beam_m
+    for kind in ("round_bilge", "twin_hull", "three_point", "flat_bottom"):  # the last has a keel that rises astern
+        assert underway_of(Craft(boat_of(kind))).bottom is None
+
+
+@pytest.mark.parametrize("kind", ["vee", "stepped"])
+def test_on_the_plane_it_is_savitskys_own_balance(kind):
+    """The balance of all forces against his equations solved by themselves: trim within 0.1°, drag within 6 %."""
+    found = resistance_of(Craft(boat_of(kind)))
+    hull = planing.planing_hull(found.boat)
+    for k in (40, 48, 56):
+        b, speed_there = found.balances[k], float(found.speeds[k])
+        alone = planing_at(hull, speed_there, found.boat.density, found.boat.viscosity)
+        assert math.degrees(b.attitude.trim) + found.boat.bottom.slope == pytest.approx(alone.trim, abs=0.1)
+        assert b.resistance - b.part("air") == pytest.approx(alone.drag, rel=0.06)
+
+
+def test_random_boats_end_in_an_answer_or_in_words():
+    """30 random boats, loads and places: no figure that is none, every balance closes, what has no balance is said."""
+    rng = np.random.default_rng(16)
+    kinds = ("round_bilge", "vee", "flat_bottom", "twin_hull", "stepped", "three_point", "pontoon", "folded_tray")
+    answered = told = 0
+    for n in range(30):
+        design = boat_of(kinds[n % len(kinds)], rng.uniform(0.05, 0.4), rng.uniform(0.3, 0.55), rng.uniform(0.1, 0.6))
+        found = resistance_of(Craft(design))
+        if found is None:
+            told += 1
+            continue
+        assert np.isfinite(found.newtons).all()
+        assert np.isfinite(found.band).all()
+        lost = [b for b in found.balances if b is None]
+        assert all(b.residual < 1e-6 for b in found.balances if b is not None)
+        assert ("underway.unbalanced" in {f.code for f in found.findings}) == bool(lost)
+        answered += 1
+    assert answered >= 24
+
+
+def test_a_stout_hull_widens_the_band_and_says_so():
+    slim, stout = (resistance_of(Craft(boat_of("round_bilge", 0.15, up=0.1, beam_m=b))) for b in (0.10, 0.30))
+    assert "underway.stout" in {f.code for f in stout.findings}
+    assert "underway.stout" not in {f.code for f in slim.findings}
+    assert stout.band[30] / stout.newtons[30] > slim.band[30] / slim.newtons[30]
+
+
+def test_every_law_has_a_part():
+    boat = underway_of(Craft(boat_of("vee")))
+    parts = {f.part for f in forces_at(boat, State(6.0, boat.rest))}
+    assert {"weight", "buoyancy", "friction", "planing", "air"} <= parts | {"buoyancy"}
+    assert [law.rank for law in LAWS] == sorted(law.rank for law in LAWS)
+
+
+def test_a_head_wind_costs_speed_and_is_refused_beyond_reason():
+    craft = Craft(dabchick())
+    assert speed.assess(craft, 1.0, 8.0).resistance.newtons[20] > speed.assess(craft).resistance.newtons[20]
+    for throttle, wind in ((1.2, 0.0), (-0.1, 0.0), (1.0, 200.0), (1.0, math.nan)):
+        with pytest.raises(InvalidInput):
+            speed.assess(craft, throttle, wind)
+
+
+def test_planing_says_where_its_law_ends():
+    found = planing.assess(Craft(boat_of("vee", 0.12, 0.46)))
+    codes = {f.code for f in found.findings}
+    assert "underway.planes" in codes
+    assert "underway.planing_range" in codes  # fast, its trim falls under 2°
+    assert any(not p.in_range for p in found.points)
+    assert all((p.planing.trim >= 2) or not p.in_range for p in found.points)
+    hopping = planing.assess(Craft(boat_of("vee", 0.2, 0.18)))
+    assert "underway.porpoising" in {f.code for f in hopping.findings}
+    assert planing.assess(Craft(reedwarden())) is None
+
+
+def test_flip_speeds_and_what_moves_them():
+    craft = Craft(fast(boat_of("vee", 0.05, 0.25)))
+    found = flip.assess(craft, 3.0)
+    assert found.calm > found.windy > found.gusty > found.pitched > 0
+    assert found.windy == pytest.approx(found.calm - 3.0)
+    assert found.gusty == pytest.approx(found.calm - 4.5)
+    assert all(gain > 0 for _, _, gain in found.buys)
+    assert [b[2] for b in found.buys] == sorted((b[2] for b in found.buys), reverse=True)
+    larger = flip.assess(craft, 3.0, 4 * found.plan.area)
+    assert larger.plan.area == 4 * found.plan.area
+    for wind, area in ((200.0, None), (3.0, -1.0), (3.0, 1e9)):
+        with pytest.raises(InvalidInput):
+            flip.assess(craft, wind, area)
+
+
+@pytest.mark.parametrize(("margin", "word"), [(0.9, "fails"), (1.1, "near"), (1.3, "holds")])
+def test_a_flip_is_judged_by_the_speed_it_reaches(margin, word):
+    plan = flip.plan_of(Craft(dabchick()))
+    (verdict, *_) = flip._findings(plan, margin * 5.0, 5.0, 0.0)
+    assert (verdict.code, verdict.severity) == ("underway.flip", word)
+    assert flip._findings(plan, 5.0, None, 0.0)[0].severity == "note"
+
+
+def test_a_run_reaches_its_top_speed_and_coasts():
+    craft = Craft(dabchick())
+    found = run.assess(craft, run.legs_of("40 100%; 30 0%"))
+    top = speed.assess(craft).match.top.speed
+    assert found.motion.speed.max() == pytest.approx(top, rel=0.02)
+    assert 0 < found.coasts < found.motion.distance[-1]
+    assert found.motion.thrust_work - found.motion.drag_work == pytest.approx(found.motion.kinetic, abs=0.005 * found.motion.thrust_work)
+    assert found.left[-1] == pytest.approx(1 - found.motion.used[-1] / 8.0)
+    half = run.assess(craft, run.legs_of("40 50%"))
+    assert half.motion.speed.max() < 0.8 * top
+    assert run.assess(Craft(rated()), run.legs_of("10 100%")) is None
+
+
+def test_a_fast_boat_gets_on_the_plane_or_it_is_said():
+    strong = run.assess(Craft(fast(boat_of("vee", 0.07))), run.legs_of("20 100%"))
+    weak = run.assess(Craft(fast(boat_of("vee", 0.30))), run.legs_of("20 20%"))
+    assert 0 < strong.planes_after < 20
+    assert weak.planes_after is None
+    assert "does not get on the plane" in next(f.title for f in weak.findings if f.code == "underway.run_planes")
+
+
+@pytest.mark.parametrize("text", ["", "10", "10 120%", "-5 50%", "0 50%", "10 50% 200", "5000 50%", "ten fifty", "1 1%;" * 61])
+def test_courses_that_are_none(text):
+    with pytest.raises(InvalidInput):
+        run.legs_of(text)
+
+
+def test_the_virtual_ponds_log_is_seeded_and_noisy():
+    found = run.assess(Craft(dabchick()), run.legs_of("20 100%"))
+    one, same, other = (run.logged(found, s) for s in (3, 3, 4))
+    assert one == same != other
+    speeds = np.array([r.speed for r in one])
+    true = np.interp([r.time for r in one], found.motion.time, found.motion.speed)
+    assert 0.02 < np.std(speeds - true) < 0.2
+    track = ElementTree.fromstring(gpx.write("Dabchick & co", one))
+    points = track.findall(".//{http://www.topografix.com/GPX/1/1}trkpt")
+    assert len(points) == len(one)
+    assert re.fullmatch(r"2026-05-01T09:00:00\.000Z", points[0].find("{http://www.topografix.com/GPX/1/1}time").text)
+    north = (float(points[-1].get("lat")) - 52.0) * math.pi / 180 * 6_371_000
+    assert north == pytest.approx(one[-1].north, abs=0.01)

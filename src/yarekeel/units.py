@@ -352,6 +352,13 @@ def _heel_words(value: float, system: System) -> str:
     return "stands upright" if abs(math.degrees(value)) < 0.05 else f"leans {_degrees(value)} to {'starboard' if value > 0 else 'port'}"
 
 
+def _room(value: float, system: System) -> str:
+    """Distances that a boat covers: metres, or feet where lengths are in inches."""
+    feet = system.length.label == "in"
+    shown = value / 0.3048 if feet else value
+    return f"{plain(shown, 1 if shown < 20 else 0)}{NBSP}{'ft' if feet else 'm'}"
+
+
 def _plural(one: str, many: str) -> Callable[[float, System], str]:
     return lambda v, s: f"{plain(v, 0)} {one if round(v) == 1 else many}"
 
@@ -368,6 +375,7 @@ _WORDS: dict[str, Callable[[float, System], str]] = {
     "thin": lambda v, s: f"{number_in(v, 'length', s, 1)}{NBSP}{s.length.label}",
     "minutes": lambda v, s: f"{plain(v / 60, 0 if v >= 600 else 1)}{NBSP}min",
     "distance": lambda v, s: f"{plain(v / 1000, 1)}{NBSP}km" if v >= 1000 else f"{plain(round(v, -1), 0)}{NBSP}m",
+    "room": _room,
     "persons": _plural("person", "persons"),
     "loads": _plural("load", "loads"),
     "percent1": lambda v, s: f"{plain(100 * v, 1)}{NBSP}%",

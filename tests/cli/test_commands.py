@@ -124,3 +124,45 @@ def test_thrust_json_and_its_refusals(tmp_path, monkeypatch, capsys):
         assert code == 2
         assert told.startswith("yare-keel: ")
         assert "Traceback" not in told
+
+
+def test_speed_json_and_its_refusals(tmp_path, monkeypatch, capsys):
+    path = boat(tmp_path, write(dabchick()))
+    code, out, _ = run(monkeypatch, capsys, "speed", path, "--speeds", "0.5:1.5:0.5", "--json")
+    data = json.loads(out)
+    assert code == 0
+    assert [p["speed_ms"] for p in data["points"]] == [0.5, 1.0, 1.5]
+    for p in data["points"]:
+        assert set(p) == {"speed_ms", "resistance_n", "band_n", "parts", "trim_deg", "sinkage_m", "thrust_n", "findings"}
+        assert math.fsum(p["parts"].values()) == pytest.approx(p["resistance_n"])
+    assert {"friction_n", "wave_n", "planing_n", "air_n", "appendage_n"} == set(data["points"][0]["parts"])
+    assert 1.0 < data["top_speed_ms"] < 1.5
+    (one,) = json.loads(run(monkeypatch, capsys, "speed", path, "--speeds", "1:1:1", "--json")[1])["points"]
+    assert one["resistance_n"] == pytest.approx(data["points"][1]["resistance_n"], rel=1e-4)
+    assert "top speed about" in run(monkeypatch, capsys, "speed", path)[1]
+    for words in (("--speeds", "0:6"), ("--speeds", "1:200:1")):
+        code, _, told = run(monkeypatch, capsys, "speed", path, *words)
+        assert code == 2
+        assert told.startswith("yare-keel: ")
+
+
+def test_a_run_and_its_log(tmp_path, monkeypatch, capsys):
+    path, course = boat(tmp_path, write(dabchick())), tmp_path / "course.json"
+    course.write_text(json.dumps({"legs": [{"seconds": 12, "throttle": 1.0}, {"seconds": 3, "throttle": 0, "wind_ms": 2}]}))
+    track = tmp_path / "track.gpx"
+    code, out, _ = run(monkeypatch, capsys, "run", path, str(course), "--seed", "5", "--gpx", str(track), "--json")
+    data = json.loads(out)
+    assert code == 0
+    assert data["stand_in"]
+    assert len(data["points"]) == 16
+    assert track.read_text().count("<trkpt") == 76
+    plain = json.loads(run(monkeypatch, capsys, "run", path, str(course), "--json")[1])
+    assert not plain["stand_in"]
+    assert plain["points"][10]["speed_ms"] > 1.0
+    assert "m/s" in run(monkeypatch, capsys, "run", path, str(course))[1]
+    for bad in ('{"legs": 3}', "[]", "{", '{"legs": [{"seconds": 5}]}', '{"legs": [{"seconds": 5, "throttle": 2}]}', '{"legs": []}'):
+        course.write_text(bad)
+        code, _, told = run(monkeypatch, capsys, "run", path, str(course))
+        assert code == 2
+        assert told.startswith("yare-keel: ")
+        assert "Traceback" not in told

@@ -13,10 +13,12 @@ from yarekeel.core.geometry.families import Box
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.afloat import float_boat
 from yarekeel.core.hydrostatics.form import form_of
+from yarekeel.core.propulsion.bench.rig import Rig
+from yarekeel.core.propulsion.bench.sheet import BenchTest
 from yarekeel.core.stability.righting import righting_curve
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import reedwarden, wagtail
-from yarekeel.drawing import charts, lines, righting, svg, tank
+from yarekeel.drawing import charts, lines, righting, svg, tank, thrust_rig
 from yarekeel.drawing.view import ASTERN, STARBOARD, View
 from yarekeel.stages.design.craft import Craft
 from yarekeel.units import SYSTEMS, say
@@ -139,7 +141,9 @@ def test_every_drawing_is_well_formed_and_uses_no_colour(design):
         tank.leaning(craft.hull, Attitude(0.4, 0.0, -0.1), afloat.gravity, afloat.buoyancy, 0.05, words),
         lines_sheet(craft),
         righting.draw([righting.Curve("this", curve)], [righting.Happening("rim under 32°", 0.56)], 0.56, words, "mm", 0.001),
-        charts.friction(((0.5, 0.2), (1.0, 0.7)), words, "N", 1.0, 12.8),
+        thrust_rig.draw(BenchTest(), words),
+        thrust_rig.draw(BenchTest(rig=Rig("direct")), words),
+        thrust_rig.draw(BenchTest(stream="air", rig=Rig(unit_arm_m=0.2, scale_angle_deg=70.0)), words),
     ]
     for drawing in drawings:
         parsed(drawing)

@@ -1,7 +1,9 @@
 """What packs, plugs, the receiver's supply and wires say of themselves on this boat."""
 
+from dataclasses import replace
+
 from yarekeel.core.findings import Finding, Remedy, Severity
-from yarekeel.core.propulsion.drive import Battery, Wiring, pack_resistance, supply_need
+from yarekeel.core.propulsion.drive import Wiring, pack_resistance, supply_need
 from yarekeel.core.propulsion.pulls import PackSums, packs_of
 from yarekeel.core.quantities import Celsius, Metres, Ratio
 from yarekeel.core.sources import COMMON_PRACTICE, IEC_60028, OHM
@@ -108,17 +110,13 @@ def _cold(design: Design) -> list[Finding]:
     battery = design.drive.battery
     if battery is None or battery.temperature_c >= WARM_CELLS or not side_by_side(design):
         return []
-    warm = with_value(design, "drive.battery.temperature_c", 20.0)
+    usual_warmth = replace(battery, temperature_c=20.0)
+    warm = with_value(design, "drive.battery", usual_warmth)
     cold, usual = (sum(t for t, _ in at_rest_of(d)) for d in (design, warm))
     values: dict[str, float | str] = {"cold": battery.temperature_c, "share": 1 - cold / usual if usual else 0.0}
-    values["more"] = pack_resistance(battery) / pack_resistance(with_battery(warm)) - 1
+    values["more"] = pack_resistance(battery) / pack_resistance(usual_warmth) - 1
     text = "Their resistance is {more:percent} up, and the pull {share:percent} down. Warm the pack before it goes in."
     return [Finding("drive.cold", "near", "Cells at {cold:temperature}", text, COMMON_PRACTICE, values)]
-
-
-def with_battery(design: Design) -> Battery:
-    """The boat's own pack; the usual one where it has none."""
-    return design.drive.battery or Battery()
 
 
 def _uneven(packs: tuple[PackSums, ...]) -> list[Finding]:

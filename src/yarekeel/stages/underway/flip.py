@@ -8,7 +8,7 @@ import numpy as np
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding, Remedy, Severity
-from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Radians, SquareMetres
+from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Radians, Ratio, SquareMetres
 from yarekeel.core.running.flip import CENTRE, flip_speed, holding_moment, lift_slope
 from yarekeel.core.sources import COMMON_PRACTICE, JONES_1946
 from yarekeel.stages.design.craft import Craft
@@ -18,9 +18,11 @@ from yarekeel.stages.underway import speed
 PITCHED: Radians = math.radians(6.0)
 """What a wave pitches a small fast hull up by (common practice)."""
 LEAST_ANGLE: Radians = math.radians(1.0)
-GUST = 1.5
+DOUBT: Ratio = 0.3
+"""Half the width of the band of a flip speed, as a share: a flat plate in free air is a rough picture of a hull (from memory)."""
+GUST: Ratio = 1.5
 """Times the wind."""
-SLACK = 1.15
+SLACK: Ratio = 1.15
 """Times the top speed: a flip speed must be further away than that."""
 
 
@@ -117,7 +119,7 @@ def assess(craft: Craft, wind: MetresPerSecond = 0.0, area: SquareMetres | None 
 
 
 def _findings(plan: Plan, pitched: MetresPerSecond, top: MetresPerSecond | None, wind: MetresPerSecond) -> tuple[Finding, ...]:
-    values: dict[str, float | str] = {"flip": pitched, "wind": wind, "trim": plan.trim, "pitch": PITCHED, "area": plan.area}
+    values: dict[str, float | str] = {"flip": pitched, "wind": wind, "trim": plan.trim, "pitch": PITCHED, "area": plan.area, "doubt": DOUBT}
     out = []
     if top is not None:
         values["top"] = top
@@ -131,7 +133,7 @@ def _findings(plan: Plan, pitched: MetresPerSecond, top: MetresPerSecond | None,
     else:
         text = "Pitched up {pitch:angle} by a wave. What it reaches is not known: say on Drive what pushes it at speed."
         out.append(Finding("underway.flip", "note", "Goes over at about {flip:speed}", text, JONES_1946, values))
-    text = "A flat plate of {area:area} in free air; the water below, tunnels and wings are not in it: ±30 %."
+    text = "A flat plate of {area:area} in free air; the water below, tunnels and wings are not in it: ±{doubt:percent}."
     out.append(Finding("underway.flip_rough", "note", "A rough sum", text, COMMON_PRACTICE, values))
     text = (
         "People clear of its course, a cut-off that works when the radio does not, eyes on the water. Fast craft with people aboard are a "

@@ -156,7 +156,7 @@ def _findings(
 ) -> tuple[Finding, ...]:
     values: dict[str, float | str] = {"far": float(motion.distance[-1]), "fast": float(motion.speed.max()), "time": float(motion.time[-1])}
     text = "At most {fast:speed}; straight ahead on flat water, turns not taken in."
-    out = [Finding("underway.run", "note", "{far:distance} in {time:seconds}", text, MECHANICS, values)]
+    out = [Finding("underway.run", "note", "{far:room} in {time:seconds}", text, MECHANICS, values)]
     if has_bottom:
         word = "After {planes:seconds} it planes" if planes is not None else "It does not get on the plane"
         values["planes"] = planes or 0.0
@@ -164,7 +164,7 @@ def _findings(
     if coasts is not None:
         values["coasts"] = coasts
         text = "That much room the pond must have; with the drive dead it is out there."
-        out.append(Finding("underway.coasts", "note", "It coasts {coasts:length} after the throttle is shut", text, MECHANICS, values))
+        out.append(Finding("underway.coasts", "note", "It coasts {coasts:room} after the throttle is shut", text, MECHANICS, values))
     if left is not None and left[-1] < 0.2:
         values["left"] = max(float(left[-1]), 0.0)
         empty = np.flatnonzero(left < 0.2)

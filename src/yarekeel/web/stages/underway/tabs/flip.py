@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.stages.underway import flip
+from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Question, Tab, question, refused
 
@@ -15,6 +16,11 @@ class FlipMore:
     asks: tuple[Question, ...]
     rows: tuple[tuple[str, ...], ...]
     why: str
+
+
+def _figure(asked: PageRequest, label: str, value: float, note: str) -> Readout:
+    """A flip speed, no finer than its band."""
+    return asked.reader.figure(label, value, "speed", f"{note}; ±{asked.reader.say(flip.DOUBT, 'percent')}", half=flip.DOUBT * value)
 
 
 def view(asked: PageRequest) -> Tab:
@@ -32,10 +38,10 @@ def view(asked: PageRequest) -> Tab:
     if found is None:
         return Tab(title="In the air", more=FlipMore((), (), "It needs a boat that floats level enough to run."))
     readouts = (
-        reader.figure("Goes over in calm", found.calm, "speed", f"at the trim of its fastest, {say(found.plan.trim, 'angle')}"),
-        reader.figure("in the head wind", found.windy, "speed", ""),
-        reader.figure("in a gust", found.gusty, "speed", "half as much again"),
-        reader.figure("pitched up by a wave", found.pitched, "speed", f"by {say(flip.PITCHED, 'angle')}, in the gust"),
+        _figure(asked, "Goes over in calm", found.calm, f"at the trim of its fastest, {say(found.plan.trim, 'angle')}"),
+        _figure(asked, "in the head wind", found.windy, "at that trim"),
+        _figure(asked, "in a gust", found.gusty, "half as much wind again"),
+        _figure(asked, "pitched up by a wave", found.pitched, f"by {say(flip.PITCHED, 'angle')}, in the gust"),
     )
     rows = tuple((name, say(v, "speed"), say(gain, "speed")) for name, v, gain in found.buys)
     more = FlipMore((wind_ask, area_ask), rows, "")

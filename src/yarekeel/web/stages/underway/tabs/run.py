@@ -9,6 +9,8 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.quantities import Floats
 from yarekeel.drawing.plots import Axis, Trace, plot
 from yarekeel.stages.underway import run
+from yarekeel.units import NBSP
+from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Question, Tab, refused
 
@@ -40,9 +42,10 @@ def view(asked: PageRequest) -> Tab:
         why = "It needs a boat that floats and a drive whose pull is known at speed: say on Drive what each motor turns."
         return Tab(title="The run", more=RunMore(course, (), why))
     reader, motion = asked.reader, found.motion
+    far, unit = reader.say(float(motion.distance[-1]), "room").rsplit(NBSP, 1)
     readouts = [
         reader.figure("Fastest", float(motion.speed.max()), "speed", "straight ahead, flat water"),
-        reader.figure("Goes", float(motion.distance[-1]), "length", f"in {reader.say(float(motion.time[-1]), 'seconds')}"),
+        Readout("Goes", far, unit, f"in {reader.say(float(motion.time[-1]), 'seconds')}"),
         reader.figure("Draws at most", float(motion.current.max()), "current", "with what is drawn besides"),
     ]
     if found.left is not None:

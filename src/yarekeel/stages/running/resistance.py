@@ -1,13 +1,15 @@
 """Resistance over speed of a boat as it is, every speed balanced, kept for as long as the boat is the same."""
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from yarekeel.core.constants import STANDARD_GRAVITY
+from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.kept import kept
-from yarekeel.core.quantities import Floats, MetresPerSecond
+from yarekeel.core.quantities import Floats, MetresPerSecond, Point, Ratio
 from yarekeel.core.resistance.friction import hull_speed
 from yarekeel.core.running.balance import Balanced, over_speeds
 from yarekeel.core.running.forces import Underway
@@ -17,11 +19,12 @@ from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.running.boat import in_wind, underway_of
 
 STEPS = 60
+MOST_TOW: Ratio = 1e5
 DISPLACING = 2.6
 """Hull speeds that the curve of a hull that does not plane goes to."""
 PLANING = 4.2
 """Volumetric Froude number that the curve of one that does goes to."""
-PARTS = ("friction", "appendage", "wave", "planing", "air")
+PARTS = ("friction", "appendage", "wave", "planing", "air", "tow")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -58,6 +61,20 @@ def fastest_of(boat: Underway) -> MetresPerSecond:
     if boat.bottom is not None:
         return float(PLANING * (STANDARD_GRAVITY * boat.volume ** (1 / 3)) ** 0.5)
     return DISPLACING * hull_speed(boat.waterline)
+
+
+@kept
+def towing(craft: Craft, drag: Ratio, at: Point) -> Resistance | None:
+    """The curve with something in tow that holds back by ``drag`` newtons at 1 m/s, its line made fast at a point of the boat. Raises
+    InvalidInput for a drag or a place that is none."""
+    if not 0 <= drag <= MOST_TOW or not all(math.isfinite(v) for v in at):
+        raise InvalidInput("tow", f"What is towed holds back by 0 to {MOST_TOW:g} N at 1 m/s.")
+    still = underway_of(craft)
+    if still is None:
+        return None
+    boat = replace(still, tow=drag, tow_at=at)
+    speeds = np.linspace(0.0, fastest_of(boat), STEPS)
+    return of_balances(boat, speeds, over_speeds(boat, speeds))
 
 
 @kept

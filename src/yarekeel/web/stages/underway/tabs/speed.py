@@ -6,6 +6,8 @@ import numpy as np
 from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.running.forces import Force
+from yarekeel.drawing.floating import Arrow, Scene, draw
 from yarekeel.drawing.plots import Axis, Mark, Trace, plot
 from yarekeel.stages.running.resistance import PARTS
 from yarekeel.stages.underway import speed, underway
@@ -23,6 +25,9 @@ class SpeedMore:
     asks: tuple[Question, ...]
     heads: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]
+    at: str
+    picture: Markup
+    forces: tuple[tuple[str, ...], ...]
 
 
 def view(asked: PageRequest) -> Tab:
@@ -104,4 +109,43 @@ def _more(asked: PageRequest, found: speed.SpeedAssessment, asks: tuple[Question
         cells.append(say(b.attitude.trim, "trim") if b is not None else "no balance")
         cells.append(say(float(found.thrust[k]), "force") if found.thrust is not None else "")
         rows.append(tuple(cells))
-    return SpeedMore(asks, ("Speed", "Resistance", *(NAMES[n].capitalize() for n in used), "Trim", "Thrust"), tuple(rows))
+    heads = ("Speed", "Resistance", *(NAMES[n].capitalize() for n in used), "Trim", "Thrust")
+    percent, picture, forces = _who_pushes(asked, found)
+    return SpeedMore(asks, heads, tuple(rows), str(percent), picture, forces)
+
+
+def _arrows(asked: PageRequest, forces: tuple[Force, ...]) -> list[Arrow]:
+    """The thrust, what the water holds back in all, and the air."""
+    say, out = asked.reader.say, []
+    water = [f for f in forces if f.part in ("friction", "appendage", "wave", "planing") and f.newtons[0] < 0]
+    held = -sum(f.newtons[0] for f in water)
+    if held > 0:
+        x, y, z = (sum(-f.newtons[0] * f.at[k] for f in water) / held for k in range(3))
+        out.append(Arrow((x, y, z), (-held, 0.0, 0.0), f"water {say(held, 'force')}"))
+    for f in forces:
+        if f.part in ("thrust", "tow", "air") and abs(f.newtons[0]) > 0.02 * held:
+            out.append(Arrow(f.at, f.newtons, f"{f.part} {say(abs(f.newtons[0]), 'force')}"))
+    return out
+
+
+def _who_pushes(asked: PageRequest, found: speed.SpeedAssessment) -> tuple[int, Markup, tuple[tuple[str, ...], ...]]:
+    """The share of the fastest speed that is shown (per cent), the boat there with every force an arrow, and the forces in words."""
+    say, holds = asked.reader.say, found.resistance
+    text = asked.ask.get("at_speed", "")
+    percent = min(max(int(text), 0), 100) if text.isascii() and text.isdigit() and len(text) < 6 else 60
+    k = round(percent / 100 * (holds.speeds.size - 1))
+    b = holds.balances[k]
+    if b is None:
+        return percent, Markup(""), ()
+    rows = []
+    for f in b.forces:
+        x, _, z = f.newtons
+        if abs(x) + abs(z) > 1e-9:
+            along = f"{say(abs(x), 'force')} {'ahead' if x > 0 else 'back'}" if abs(x) > 1e-9 else ""
+            upright = f"{say(abs(z), 'force')} {'up' if z > 0 else 'down'}" if abs(z) > 1e-9 else ""
+            rows.append((f.part.capitalize(), along, upright, say(f.band, "percent") if f.band else "", f.law.citation))
+    arrows = _arrows(asked, b.forces)
+    title = f"At {say(float(holds.speeds[k]), 'speed')}: {say(b.attitude.trim, 'trim')}"
+    craft = asked.craft
+    scene = Scene(hull=craft.hull, attitude=b.attitude, title=title, arrows=arrows, gravity=craft.gravity, surface=0.55)
+    return percent, Markup(draw(scene)), tuple(rows)

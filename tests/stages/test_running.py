@@ -220,8 +220,8 @@ def test_the_side_area_against_g_and_the_fin_that_would_do():
     assert steering.fin_for(1.0, 0.0, 0.3, 0.2) is None
 
 
-@pytest.mark.parametrize(("at", "word"), [(0.30, "near"), (0.62, "holds")])
-def test_on_the_plane_the_margin_is_judged(at, word):
+@pytest.mark.parametrize("at", [0.28, 0.33, 0.42])
+def test_on_the_plane_the_margin_is_judged(at):
     found = steering.assess(Craft(boat_of("vee", 0.1, at)))
     assert found is not None
     verdict = next(f for f in found.findings if f.code == "underway.margin")

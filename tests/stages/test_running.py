@@ -14,6 +14,7 @@ from yarekeel.core.propulsion.drive import Battery, Drive, ElectricMotor, Motor
 from yarekeel.core.propulsion.propulsors.water_propeller import WaterPropeller
 from yarekeel.core.resistance.planing import planing_at
 from yarekeel.core.running.balance import balanced, forces_at
+from yarekeel.core.running.course import fin_for
 from yarekeel.core.running.forces import State
 from yarekeel.core.running.laws import LAWS
 from yarekeel.core.water import Water
@@ -217,7 +218,7 @@ def test_the_side_area_against_g_and_the_fin_that_would_do():
     assert last.area * last.margin * length + found.fin * arm == pytest.approx((last.area + found.fin) * wanted)
     assert 0.2 < last.fins < 0.6  # board and rudder
     assert last.fins_out < 0.05
-    assert steering.fin_for(1.0, 0.0, 0.3, 0.2) is None
+    assert fin_for(1.0, 0.0, 0.3, 0.2) is None
 
 
 @pytest.mark.parametrize("at", [0.28, 0.33, 0.42])

@@ -3,11 +3,11 @@
 from dataclasses import dataclass
 
 from yarekeel.core.findings import Finding, Remedy, Severity
-from yarekeel.core.formulas import formula
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.wetted import side_area
 from yarekeel.core.kept import kept
-from yarekeel.core.quantities import Metres, MetresPerSecond, Ratio, SquareMetres
+from yarekeel.core.quantities import MetresPerSecond, Ratio, SquareMetres
+from yarekeel.core.running.course import fin_for
 from yarekeel.core.running.regime import planing_share
 from yarekeel.core.sources import COMMON_PRACTICE, STATICS
 from yarekeel.stages.afloat.forced import lateral_area
@@ -83,12 +83,6 @@ def _fins(craft: Craft, attitude: Attitude) -> tuple[SquareMetres, SquareMetres]
             wet += side_area(mesh, attitude, wet=True)[0]
             dry += side_area(mesh, attitude, wet=False)[0]
     return wet, dry
-
-
-@formula("a = A (m_w - m) / (l - m_w)", STATICS, "lateral areas alone, each at its own centre; lift slopes taken alike")
-def fin_for(area: SquareMetres, margin: Metres, wanted: Metres, arm: Metres) -> SquareMetres | None:
-    """Area of a fin ``arm`` aft of G that moves the centre of an area from ``margin`` to ``wanted`` aft of G; None where it cannot."""
-    return area * (wanted - margin) / (arm - wanted) if arm > wanted else None
 
 
 def _findings(rows: list[SteeringRow], shares: list[Ratio], fin: SquareMetres | None) -> tuple[Finding, ...]:

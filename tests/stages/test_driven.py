@@ -2,6 +2,7 @@
 
 import dataclasses
 import json
+import math
 
 import numpy as np
 import pytest
@@ -10,6 +11,7 @@ from tests.cases import rated
 from yarekeel.core.constants import AIR_DENSITY, STANDARD_GRAVITY
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.propulsion.drive import Battery, Drive, ElectricMotor, Motor, pack_resistance
+from yarekeel.core.propulsion.open_water import blade_load
 from yarekeel.core.propulsion.propulsors import PROPULSORS
 from yarekeel.core.propulsion.propulsors.jets import DuctedFan, WaterJet
 from yarekeel.core.propulsion.propulsors.water_propeller import WaterPropeller
@@ -170,3 +172,17 @@ def test_a_force_that_stands_takes_the_worked_out_pull():
     (push,) = pushes_of(Craft(dabchick()), Forces(throttle=0.5))
     assert push.newtons[0] == pytest.approx(pulls_of(dabchick(), 0.5)[0])
     assert push.newtons[0] < 0.5 * pulls_of(dabchick())[0]
+
+
+def test_a_propeller_loaded_beyond_its_blades_is_said():
+    """13 psi of blade is 89.6 kPa (Barnaby, from memory): 45 mm, area ratio 0.5, 795 mm2 of blade hold 71 N."""
+    assert blade_load(0.5 * math.pi / 4 * 0.045**2 * 90_000, 0.045, 0.5) == pytest.approx(1.0)
+    assert not found(dabchick(), "drive.cavitates")
+    pull = at_rest(dabchick().drive, *WATER)[0][0]
+    # the same pull from ever less blade
+    for share, word in ((0.9, "near"), (1.1, "fails")):
+        area = pull / (share * 90_000) / (math.pi / 4 * 0.045**2)
+        motor = dabchick().drive.motors[0]
+        thin = dataclasses.replace(motor.propulsor, area_ratio=max(area, 0.1))
+        (verdict,) = drive._cavitates(dataclasses.replace(motor, propulsor=thin), pull * max(area, 0.1) / area)
+        assert verdict.severity == word

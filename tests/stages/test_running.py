@@ -25,7 +25,7 @@ from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Design, with_value
 from yarekeel.stages.running.boat import underway_of
 from yarekeel.stages.running.resistance import resistance_of
-from yarekeel.stages.underway import coasting, flip, planing, run, speed, steering
+from yarekeel.stages.underway import coasting, flip, planing, run, schools, speed, steering
 
 
 def boat_of(kind: str, share: float = 0.12, at: float = 0.38, up: float = 0.35, **sizes) -> Design:
@@ -247,3 +247,15 @@ def test_coasting_goes_further_from_faster_and_towing_costs_speed():
     for drag in (-1.0, 1e9, math.nan):
         with pytest.raises(InvalidInput):
             coasting.assess(craft, drag)
+
+
+def test_both_schools_of_thrust_line_on_one_boat():
+    """A line above G holds the bow down by the couple of thrust and its height; at rest there is none."""
+    found = schools.assess(Craft(boat_of("vee")))
+    fitted, high, middle = found.schools
+    assert high.height > middle.height
+    assert high.trim[0] == pytest.approx(middle.trim[0], abs=1e-6)
+    both = np.isfinite(high.trim) & np.isfinite(middle.trim)
+    assert (high.trim[both][3:] < middle.trim[both][3:]).all()
+    assert "underway.schools" in {f.code for f in found.findings}
+    assert fitted.height == underway_of(Craft(boat_of("vee"))).thrust_at[2]

@@ -8,7 +8,7 @@ from fastapi.testclient import TestClient
 from tests.conftest import DEMO_BOATS
 
 
-@pytest.mark.parametrize("tab", ["speed", "run", "planing", "flip", "steering", "coast"])
+@pytest.mark.parametrize("tab", ["speed", "run", "planing", "flip", "steering", "coast", "schools"])
 @pytest.mark.parametrize("boat", range(1, DEMO_BOATS + 1))
 def test_every_tab_of_every_boat(client: TestClient, boat: int, tab: str):
     answer = client.get(f"/boats/{boat}/A/underway?tab={tab}")

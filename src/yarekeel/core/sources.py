@@ -42,3 +42,4 @@ OWN_BENCH = Source("This boat's own thrust test, least squares with JCGM 100:200
 MICHELL_1898 = Source("J. H. Michell, Philosophical Magazine 45 (1898) 106-123, the wave resistance of a ship")
 SAVITSKY_1964 = Source("D. Savitsky, Hydrodynamic design of planing hulls, Marine Technology 1 (1964) 71-95")
 JONES_1946 = Source("R. T. Jones, NACA Report 835 (1946), low-aspect-ratio pointed wings; lifting line 2 pi / (1 + 2 / AR) above")
+BARNABY_1897 = Source("S. W. Barnaby, Trans. INA 39 (1897): 11 to 13 psi of blade; from memory", "from memory")

@@ -13,8 +13,8 @@ import numpy as np
 from yarekeel.core.formulas import formula
 from yarekeel.core.propulsion.b_series import AREA, BLADES, PITCH, REYNOLDS, thrust_coefficient, torque_coefficient
 from yarekeel.core.propulsion.blades import blade_coefficients
-from yarekeel.core.quantities import Floats, Hertz, KilogramsPerCubicMetre, Metres, Ratio, SquareMetres, SquareMetresPerSecond
-from yarekeel.core.sources import COMMON_PRACTICE, ITTC_1978, RANKINE_FROUDE
+from yarekeel.core.quantities import Floats, Hertz, KilogramsPerCubicMetre, Metres, Newtons, Ratio, SquareMetres, SquareMetresPerSecond
+from yarekeel.core.sources import BARNABY_1897, COMMON_PRACTICE, ITTC_1978, RANKINE_FROUDE
 
 ADVANCES = np.concatenate((np.linspace(0, 1.0, 41), np.linspace(1.05, 2.0, 20)))
 SECTION_THICKNESS: Ratio = 0.06
@@ -111,6 +111,16 @@ def paddle_wheel(diameter: Metres, paddle_area: SquareMetres, drag: Ratio = 1.3)
     slip = np.pi - advance
     thrust = drag * paddle_area / diameter**2 / 2 * slip * np.abs(slip)
     return OpenWater(diameter=diameter, advance=advance, thrust=thrust, torque=thrust / 2, spread=0.25)
+
+
+MOST_LOAD = 90_000.0
+"""Newtons to a square metre of blade (13 psi) from which water boils off a small propeller's blades (from memory: S. W. Barnaby, 1897)."""
+
+
+@formula("T / (A_E/A_0 · pi D² / 4) over 90 kPa", BARNABY_1897, "near the surface; above 1 the sums promise a pull that breaks down")
+def blade_load(thrust: Newtons, diameter: Metres, area_ratio: Ratio) -> Ratio:
+    """How near a propeller in water is to cavitating, as a share of the pressure at which it does."""
+    return thrust / (area_ratio * np.pi / 4 * diameter**2) / MOST_LOAD
 
 
 def reversed_screw(ahead: OpenWater) -> OpenWater:

@@ -5,16 +5,20 @@ from dataclasses import dataclass
 
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.propulsion.drive import Motor, pack_of
+from yarekeel.core.propulsion.open_water import blade_load
 from yarekeel.core.propulsion.propulsors import is_turned
+from yarekeel.core.propulsion.propulsors.water_propeller import WaterPropeller
 from yarekeel.core.propulsion.pulls import DriveSums
-from yarekeel.core.quantities import Amperes, Ratio
-from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS, OHM
+from yarekeel.core.quantities import Amperes, Newtons, Ratio
+from yarekeel.core.sources import BARNABY_1897, BRIEF, COMMON_PRACTICE, MECHANICS, OHM
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.fitted import at_rest_of, sums_of
 from yarekeel.stages.design.limits import limit_always
 from yarekeel.stages.drive.pack_verdicts import pack_findings
 from yarekeel.stages.drive.speeds import over_speed
 
+CAVITATES_FROM: Ratio = 0.8
+"""Of that load, from which it is told."""
 CONTROL_MARGIN: Ratio = 1.25
 """Of the peak current that a control should be rated at (common practice)."""
 
@@ -91,16 +95,34 @@ def judged(craft: Craft) -> list[Finding]:
     remedies = () if word != "fails" else (Remedy("Lose weight, or a larger propeller", "weights"),)
     text = "{thrust:force} from rest; you asked for {asked:ratio}."
     out = [Finding("drive.thrust_to_weight", word, "Thrust to weight {ratio:ratio}", text, BRIEF, values, remedies)]
-    for motor, (_, current) in zip(design.drive.motors, at_rest_of(design), strict=True):
+    for motor, (pull, current) in zip(design.drive.motors, at_rest_of(design), strict=True):
         if motor.propulsor is not None:
             out += motor.propulsor.findings(design.drive.tests)
         if is_turned(motor.propulsor) and pack_of(design.drive, motor) is not None:
             out += _margins(motor, current)  # at full throttle the motor's current is the pack's
+        out += _cavitates(motor, pull)
     out += pack_findings(sums.packs)
     if sums.current > math.fsum(p.current for p in sums.packs) + 1e-9:
         text = "{current:current} at full throttle has to come from somewhere."
         out.append(Finding("drive.no_battery", "near", "No battery entered", text, COMMON_PRACTICE, values))
     return out
+
+
+def _cavitates(motor: Motor, pull: Newtons) -> list[Finding]:
+    """A water propeller that is asked for more than its blades can hold on to."""
+    part = motor.propulsor
+    if not isinstance(part, WaterPropeller):
+        return []
+    load = blade_load(abs(pull), part.diameter_m, part.area_ratio)
+    if load < CAVITATES_FROM:
+        return []
+    values: dict[str, float | str] = {"name": motor.name, "load": load}
+    word: Severity = "fails" if load > 1 else "near"
+    text = (
+        "Its blades carry {load:percent} of what makes the water boil off them; beyond, the pull breaks down and the sums promise too much."
+    )
+    remedies = (Remedy("A larger or broader propeller, turning slower", "drive"),)
+    return [Finding("drive.cavitates", word, "{name} may cavitate at full throttle", text, BARNABY_1897, values, remedies)]
 
 
 def ratio_verdict(craft: Craft, sums: DriveSums) -> Severity:

@@ -18,11 +18,11 @@ from yarekeel.core.sources import STATICS
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.running.boat import in_wind, underway_of
 
-STEPS = 60
+STEPS = 72
 MOST_TOW: Ratio = 1e5
 DISPLACING = 2.6
 """Hull speeds that the curve of a hull that does not plane goes to."""
-PLANING = 4.2
+PLANING = 9.0
 """Volumetric Froude number that the curve of one that does goes to."""
 PARTS = ("friction", "appendage", "wave", "planing", "air", "tow")
 

@@ -8,7 +8,7 @@ from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Question, Tab, question, refused
 
-TITLE, RANK = "Air and flip", 4
+TITLE, RANK = "Air and flip", 5
 
 
 @dataclass(frozen=True)

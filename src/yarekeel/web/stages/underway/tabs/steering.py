@@ -6,7 +6,7 @@ from yarekeel.stages.underway import steering
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Tab
 
-TITLE, RANK = "Steering", 5
+TITLE, RANK = "Steering", 6
 
 
 @dataclass(frozen=True)

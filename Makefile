@@ -81,10 +81,11 @@ mutants: .venv/dev.stamp
 bench: .venv/dev.stamp
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -o addopts="-q" benchmarks --benchmark-disable-gc --benchmark-columns=median,iqr,rounds -s
 
-# How often what says 95 % holds, over 200 boats of every kind, and over 100 thrust tests of every trouble: two minutes.
+# How often what says 95 % holds, over 200 boats of every kind, and over 100 thrust tests of every trouble; and how many of 300 random boats run at every speed: four minutes.
 bands: .venv/dev.stamp
 	$(BIN)/python -m tests.bands
 	$(BIN)/python -m tests.bench_shares
+	$(BIN)/python -m tests.running_shares
 
 lock: .venv/bin/python
 	$(BIN)/uv pip compile -q --python-version 3.11 --generate-hashes -o requirements.txt requirements.in

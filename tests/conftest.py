@@ -19,7 +19,7 @@ from yarekeel.web.app import create_app
 from yarekeel.web.serving import Server, free_socket
 from yarekeel.web.settings import Settings
 
-DEMO_BOATS = 5
+DEMO_BOATS = 7
 # A busy test machine can stall for seconds; an answer that never comes still fails.
 expect.set_options(timeout=60_000)
 

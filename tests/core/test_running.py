@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from scipy.integrate import quad
 
+from yarekeel.core.lifting.wing import lift_slope
 from yarekeel.core.resistance.michell import wave_resistance, wave_source
 from yarekeel.core.resistance.planing import (
     PlaningHull,
@@ -18,7 +19,7 @@ from yarekeel.core.resistance.planing import (
     vee_lift,
     wetted_lengths,
 )
-from yarekeel.core.running.flip import air_lift, flip_speed, holding_moment, lift_slope
+from yarekeel.core.running.flip import air_lift, flip_speed, holding_moment
 from yarekeel.core.running.following import ADDED, Leg, coasted, follow
 from yarekeel.core.running.regime import planing_share, volumetric_froude
 

@@ -62,16 +62,15 @@ def test_a_planing_bottom_is_read_off_the_hull():
     assert vee.deadrise == pytest.approx(shape.deadrise_deg, abs=0.1)
     assert vee.slope == pytest.approx(0.0, abs=0.1)
     assert 0.7 * shape.beam_m < vee.beam <= shape.beam_m
-    for kind in ("round_bilge", "twin_hull", "three_point", "flat_bottom"):  # the last has a keel that rises astern
-        assert underway_of(Craft(boat_of(kind))).bottom is None
+    for kind in ("round_bilge", "twin_hull", "flat_bottom"):  # the last has a keel that rises astern
+        assert underway_of(Craft(boat_of(kind))).pads == ()
 
 
-@pytest.mark.parametrize("kind", ["vee", "stepped"])
-def test_on_the_plane_it_is_savitskys_own_balance(kind):
+def test_on_the_plane_it_is_savitskys_own_balance():
     """The balance of all forces against his equations solved by themselves: trim within 0.1°, drag within 6 %."""
-    found = resistance_of(Craft(boat_of(kind)))
+    found = resistance_of(Craft(boat_of("vee")))
     hull = planing.planing_hull(found.boat)
-    for k in (40, 48, 56):
+    for k in (34, 41, 48):
         b, speed_there = found.balances[k], float(found.speeds[k])
         alone = planing_at(hull, speed_there, found.boat.density, found.boat.viscosity)
         assert math.degrees(b.attitude.trim) + found.boat.bottom.slope == pytest.approx(alone.trim, abs=0.1)

@@ -1,6 +1,6 @@
 """Constants of nature and of the trade, each with where it comes from."""
 
-from yarekeel.core.quantities import KilogramsPerCubicMetre, Ratio
+from yarekeel.core.quantities import KilogramsPerCubicMetre, Ratio, SquareMetresPerSecond
 
 STANDARD_GRAVITY = 9.80665
 """m/s2. 3rd General Conference on Weights and Measures (1901), a definition."""
@@ -13,6 +13,9 @@ USABLE_CAPACITY: Ratio = 0.80
 
 AIR_DENSITY: KilogramsPerCubicMetre = 1.225
 """The standard atmosphere at sea level (ISO 2533:1975)."""
+
+AIR_VISCOSITY: SquareMetresPerSecond = 1.46e-5
+"""Kinematic, of the same air at 15 °C (ISO 2533:1975)."""
 
 FRESH_DENSITY: KilogramsPerCubicMetre = 999.1
 """Fresh water at 15 °C (ITTC 7.5-02-01-03), where a rating does not say in which water it was taken."""

@@ -43,3 +43,7 @@ MICHELL_1898 = Source("J. H. Michell, Philosophical Magazine 45 (1898) 106-123, 
 SAVITSKY_1964 = Source("D. Savitsky, Hydrodynamic design of planing hulls, Marine Technology 1 (1964) 71-95")
 JONES_1946 = Source("R. T. Jones, NACA Report 835 (1946), low-aspect-ratio pointed wings; lifting line 2 pi / (1 + 2 / AR) above")
 BARNABY_1897 = Source("S. W. Barnaby, Trans. INA 39 (1897): 11 to 13 psi of blade; from memory", "from memory")
+HOUGH_MORAN_1969 = Source("G. R. Hough, S. P. Moran, J. Ship Research 13 (1969) 53-60; from memory", "from memory")
+PRANDTL_1921 = Source("L. Prandtl, NACA Report 116 (1921); C. Wieselsberger, NACA TM 77 (1922); from memory", "from memory")
+MCCORMICK = Source("B. W. McCormick, Aerodynamics, Aeronautics, and Flight Mechanics (1979), ground effect; from memory", "from memory")
+GLAUERT_1926 = Source("H. Glauert, The Elements of Aerofoil and Airscrew Theory (1926), ch. VII: thin aerofoils")

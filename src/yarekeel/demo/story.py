@@ -10,6 +10,7 @@ from typing import Any
 
 from yarekeel.core.errors import YareKeelError
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, turnstone, wagtail
+from yarekeel.demo.fast_boats import levelled, sandpiper, steadied, whimbrel
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
@@ -82,6 +83,10 @@ def load_demo(yard: Yard) -> None:
     yard.create(moorhen(), "mm_kg")  # on the drawing board still
     yard.create(dabchick(), "mm_g")
     yard.create(turnstone(), "mm_kg")
+    fast = sandpiper()
+    yard.follow(yard.create(fast, "mm_g"), "A", steadied(fast), "Battery 180 mm forward, less pitch")
+    flier = whimbrel()
+    yard.follow(yard.create(flier, "mm_g"), "A", levelled(flier), "Rear foil to lift with the front")
 
 
 def _tell(yard: Yard, first: Design, units: str, truth: Design, facts: dict[str, Any], scale_step: float, code: str, item: str) -> None:

@@ -27,6 +27,7 @@ from yarekeel.web.stages.shape.drafts import Drafts
 from yarekeel.web.stages.stability import routes as stability_routes
 from yarekeel.web.stages.stability import sensor as sensor_routes
 from yarekeel.web.stages.trials import routes as trials_routes
+from yarekeel.web.stages.underway import routes as underway_routes
 from yarekeel.web.stages.weights import routes as weights_routes
 from yarekeel.web.stages.weights import scale as scale_routes
 from yarekeel.web.yard import need as need_routes
@@ -52,7 +53,7 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
     app.state.shelf = shelf or Shelf()
     app.state.drafts = Drafts()
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    stages = (brief_routes, afloat_routes, stability_routes, trials_routes, fixes_routes, shape_routes, weights_routes)
+    stages = (brief_routes, afloat_routes, stability_routes, trials_routes, fixes_routes, shape_routes, underway_routes, weights_routes)
     for routes in (
         yard_routes,
         need_routes,

@@ -4,13 +4,13 @@ The drive pulls along its line by as much as everything else holds back, so that
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.geometry.attitude import Attitude
-from yarekeel.core.quantities import Floats, Metres, MetresPerSecond, Newtons, Point, Radians, Ratio
+from yarekeel.core.quantities import Floats, Metres, MetresPerSecond, NewtonMetres, Newtons, Point, Radians, Ratio
 from yarekeel.core.running.forces import Force, State, Underway
 from yarekeel.core.running.laws import LAWS
 from yarekeel.core.running.laws.planing import LEAST_TRIM
@@ -24,7 +24,11 @@ MOST_TURN: Radians = math.radians(4.0)
 """In one step."""
 TRIED: tuple[Radians, ...] = tuple(math.radians(a) for a in (2.0, 4.0, 6.5, 9.0))
 """Bows lifted by so much are begun from where the attitude before leads nowhere."""
+LOST = 3
+"""Speeds in a row without a balance, from which fewer attitudes are begun from."""
 HALF: Ratio = 0.5
+INERTIA: Ratio = 0.25
+"""Radius of inertia in pitch over the waterline (common practice: 0.22 to 0.28)."""
 FAR: Radians = math.radians(35.0)
 
 
@@ -39,6 +43,8 @@ class Balanced:
     resistance: Newtons
     band: Newtons
     residual: Ratio
+    steady: bool = True
+    """Whether it comes back here when lifted or pitched a little; told for boats on planing surfaces or wings."""
 
     def part(self, name: str) -> Newtons:
         """What a part holds back."""
@@ -58,7 +64,7 @@ def thrust_for(boat: Underway, state: State, resistance: Newtons) -> Force:
     return Force("thrust", (pull * ahead, 0.0, pull * up), boat.thrust_at, 0.0, STATICS)
 
 
-def _moment(boat: Underway, attitude: Attitude, force: Force) -> float:
+def moment_of(boat: Underway, attitude: Attitude, force: Force) -> NewtonMetres:
     """About the centre of gravity, bow up positive, in the world's upright plane."""
     rows = attitude.rows
     arm = [force.at[k] - boat.gravity[k] for k in range(3)]
@@ -72,7 +78,7 @@ def _summed(boat: Underway, state: State) -> tuple[tuple[Force, ...], Newtons, F
     everything = (*forces, thrust_for(boat, state, held))
     weight = boat.mass * STANDARD_GRAVITY
     lift = math.fsum(f.newtons[2] for f in everything) / weight
-    turn = math.fsum(_moment(boat, state.attitude, f) for f in everything) / (weight * boat.waterline)
+    turn = math.fsum(moment_of(boat, state.attitude, f) for f in everything) / (weight * boat.waterline)
     return everything, held, np.array([lift, turn])
 
 
@@ -121,13 +127,14 @@ def balanced(boat: Underway, speed: MetresPerSecond, start: Attitude | None = No
         x, forces, held, miss = now, new_forces, new_held, new_miss
         if abs(x[1]) > FAR:
             return None
-    if float(np.abs(miss).max()) > 1e-7 or is_dug_in(boat, speed, float(x[1])):
-        return None
     v = placed(x)
+    attitude = Attitude(begin.heel, float(v[1]), float(v[0]) * size)
+    if float(np.abs(miss).max()) > 1e-7 or is_dug_in(boat, State(speed, attitude)):
+        return None
     band = math.sqrt(math.fsum((f.band * f.newtons[0]) ** 2 for f in forces))
     return Balanced(
         speed=speed,
-        attitude=Attitude(begin.heel, float(v[1]), float(v[0]) * size),
+        attitude=attitude,
         forces=forces,
         resistance=held,
         band=band,
@@ -135,11 +142,35 @@ def balanced(boat: Underway, speed: MetresPerSecond, start: Attitude | None = No
     )
 
 
-def is_dug_in(boat: Underway, speed: MetresPerSecond, trim: Radians) -> bool:
-    """Whether a planing bottom lies flatter than its law knows: a bow that is held down so digs in, and no balance there counts."""
-    if boat.bottom is None or planing_share(speed, boat.volume) < HALF:
+def is_dug_in(boat: Underway, state: State) -> bool:
+    """Whether every planing surface that is in the water lies flatter than its law knows: a bow that is held down so digs in, and no
+    balance there counts."""
+    if planing_share(state.speed, boat.volume) < HALF:
         return False
-    return math.degrees(trim) + boat.bottom.slope < LEAST_TRIM
+    wet = [p.slope for p in boat.pads if state.attitude.height_of(p.keel) < 0]
+    return bool(wet) and math.degrees(state.attitude.trim) + max(wet) < LEAST_TRIM
+
+
+def is_steady(boat: Underway, b: Balanced) -> bool:
+    """Whether a boat at a balance comes back to it when it is lifted or pitched a little: both roots of its heave and pitch, with an
+    inertia of a quarter of its waterline about G, on the side that dies away (quasi-static: no damping counted)."""
+    weight, size = boat.mass * STANDARD_GRAVITY, boat.waterline
+    height, trim = b.attitude.height_of(boat.gravity), b.attitude.trim
+    step = 1e-5
+
+    def miss(up: Metres, turn: Radians) -> Floats:
+        tilted = Attitude(b.attitude.heel, trim + turn, 0.0)
+        there = Attitude(b.attitude.heel, trim + turn, height + up - tilted.height_of(boat.gravity))
+        return _summed(boat, State(b.speed, there))[2]
+
+    columns = [
+        (miss(step * size, 0.0) - miss(-step * size, 0.0)) / (2 * step),
+        (miss(0.0, step) - miss(0.0, -step)) / (2 * step),
+    ]
+    # accelerations: lift over mass in waterlines, turning over the inertia
+    rates = np.column_stack(columns) * np.array([[1.0], [1 / INERTIA**2]]) * (weight / (boat.mass * size))
+    roots = np.linalg.eigvals(rates)
+    return bool((roots.real < 0).all())
 
 
 def _height(boat: Underway, attitude: Attitude) -> Metres:
@@ -147,15 +178,24 @@ def _height(boat: Underway, attitude: Attitude) -> Metres:
 
 
 def over_speeds(boat: Underway, speeds: Floats) -> tuple[Balanced | None, ...]:
-    """The balance at rising speeds (n,), each begun from the one before; None where none is found."""
+    """The balance at rising speeds (n,), each begun from the one before; None where none is found. Where planing surfaces or wings carry
+    it there can be several: one that it comes back to goes before one that it does not."""
     out: list[Balanced | None] = []
     start: Attitude | None = None
+    doubtful, lost = bool(boat.pads or boat.foils), 0
     for speed in speeds.tolist():
         found = None
-        for begin in (start, boat.rest, *(_lifted(boat, t) for t in TRIED)):
-            if begin is not None and (found := balanced(boat, speed, begin)) is not None:
+        tried = TRIED if lost < LOST else TRIED[1:2]  # where several speeds had none the next has hardly one
+        for begin in (start, boat.rest, *(_lifted(boat, t) for t in tried)):
+            one = balanced(boat, speed, begin) if begin is not None else None
+            if one is not None and doubtful and speed > 0 and not is_steady(boat, one):
+                one = replace(one, steady=False)
+            if one is not None and (found is None or one.steady):
+                found = one
+            if found is not None and found.steady:
                 break
         out.append(found)
+        lost = 0 if found is not None else lost + 1
         start = found.attitude if found is not None else None
     return tuple(out)
 

@@ -11,13 +11,6 @@ CENTRE: Ratio = 0.33
 """Of the length from the bow: where the air's lift on a slender plate acts (from memory)."""
 
 
-@formula("C_La = pi AR / 2, AR = b² / S", JONES_1946, "plates longer than broad, small angles; for AR above 1: 2 pi / (1 + 2 / AR)")
-def lift_slope(breadth: Metres, area: SquareMetres) -> Ratio:
-    """Lift coefficient per radian of a flat plan."""
-    aspect = breadth**2 / area
-    return math.pi * aspect / 2 if aspect <= 1 else 2 * math.pi / (1 + 2 / aspect)
-
-
 @formula("L = rho_air V² S C_La alpha / 2", JONES_1946, "small angles; the water below counts for nothing")
 def air_lift(through: MetresPerSecond, area: SquareMetres, slope: Ratio, angle: Radians) -> Newtons:
     """Lift of the air on a flat plan at an angle, at a speed through the air."""

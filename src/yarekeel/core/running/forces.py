@@ -1,5 +1,6 @@
 """One record of what pushes a boat under way, and of the boat that is pushed."""
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -16,6 +17,7 @@ from yarekeel.core.quantities import (
     MetresPerSecond,
     Newtons,
     Point,
+    Radians,
     Ratio,
     SquareMetres,
     SquareMetresPerSecond,
@@ -25,20 +27,41 @@ from yarekeel.core.sources import Source
 
 @dataclass(frozen=True, slots=True)
 class PlaningBottom:
-    """The bottom near the stern as a prism: keel at the transom (boat axes), slope of the keel there (degrees, down aft is less than 0),
-    beam between the chines, deadrise."""
+    """A planing surface as a prism: its keel where it ends astern (boat axes), slope of the keel there (degrees, up ahead),
+    beam between the chines, deadrise, and how long it is; a hull's whole bottom, or one of the pads that it runs on."""
 
     keel: Point
     slope: Degrees
     beam: Metres
     deadrise: Degrees
+    length: Metres = math.inf
+    name: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Foil:
+    """A wing across the boat: the quarter chord in the middle of its span (boat axes), span, mean chord and area, the angle of its chord to
+    the boat's x axis (nose up) with what its control surface adds, dihedral (tips up), thickness and camber over the chord, and the share
+    of the chord that moves."""
+
+    name: str
+    at: Point
+    span: Metres
+    chord: Metres
+    area: SquareMetres
+    angle: Radians
+    dihedral: Radians = 0.0
+    thickness: Ratio = 0.1
+    camber: Ratio = 0.0
+    flap: Ratio = 0.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Underway:
     """What of a boat the laws need: how it floats at rest, its sizes there, its waves over speed, its planing bottom if it has one, what
     stands in the wind, and the line of thrust (a point of it and its direction in boat axes). ``wave`` gives the wave resistance at a
-    speed; ``slender`` is length over the cube root of the volume."""
+    speed. ``pads`` are the planing surfaces, one for a whole bottom; none for a hull that floats at every speed. ``skin`` gives the share
+    of the hull's wetted surface that is left when it floats on a share of its volume, for a boat that foils lift."""
 
     kernel: Evaluator
     mass: Kilograms
@@ -52,7 +75,7 @@ class Underway:
     chord: Metres
     volume: CubicMetres
     wave: Callable[[MetresPerSecond], Newtons]
-    bottom: PlaningBottom | None
+    pads: tuple[PlaningBottom, ...]
     air_area: SquareMetres
     air_at: Point
     wet_at: Point
@@ -63,6 +86,17 @@ class Underway:
     tow: Ratio = 0.0
     """What is towed holds back by so many newtons at 1 m/s, by the square of the speed beyond; at ``tow_at``."""
     tow_at: Point = (0.0, 0.0, 0.0)
+    foils: tuple[Foil, ...] = ()
+    skin: Callable[[Ratio], Ratio] | None = None
+    ground: str = "wieselsberger"
+    """One of ``lifting.wing.GROUND_LAWS``."""
+    depth: Metres = math.inf
+    """Of the water."""
+
+    @property
+    def bottom(self) -> PlaningBottom | None:
+        """The whole bottom as one planing surface; None for a hull that has none, or several."""
+        return self.pads[0] if len(self.pads) == 1 else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,6 +117,8 @@ class Force:
     at: Point
     band: Ratio
     law: Source
+    name: str = ""
+    """Which of several alike."""
 
 
 @dataclass(frozen=True, slots=True)

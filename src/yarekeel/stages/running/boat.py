@@ -2,24 +2,29 @@
 
 import dataclasses
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
 from yarekeel.core.constants import STANDARD_GRAVITY
+from yarekeel.core.geometry.attitude import Attitude
+from yarekeel.core.geometry.families.foil_wing import FoilWing
+from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
 from yarekeel.core.hydrostatics.afloat import Afloat
 from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.drive import direction
-from yarekeel.core.quantities import Floats, MetresPerSecond, Newtons, Point, Radians, Ratio, SquareMetres
+from yarekeel.core.quantities import Floats, MetresPerSecond, Point, Radians, Ratio, SquareMetres
 from yarekeel.core.resistance.michell import source_of, wave_resistance
 from yarekeel.core.resistance.rough import rough_hump
-from yarekeel.core.running.forces import Underway
+from yarekeel.core.running.forces import PlaningBottom, Underway
 from yarekeel.core.running.laws.waves import stoutness
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.fitted import pulls_of
-from yarekeel.stages.running.bottom import bottom_of
+from yarekeel.stages.running.bottom import bottom_of, pads_of
+from yarekeel.stages.running.foils import foils_of
 
 FROUDES = np.concatenate((np.linspace(0.06, 1.2, 58), np.geomspace(1.25, 4.0, 12)))
 """On the waterline, at which waves are worked out; between them straight lines."""
@@ -27,19 +32,21 @@ STEEPEST: Radians = math.radians(20.0)
 """A boat that rests at more than that is not run."""
 FRONT_SHARE: Ratio = 0.75
 """Of breadth times height over the water: bows are pointed and corners missing (common practice)."""
+LEVELS = 12
+"""At which a hull that foils lift is measured as it rises."""
 PERSON_FRONT: SquareMetres = 0.4
 """Of a person sitting, seen from ahead (common practice)."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class _Waves:
-    """Wave resistance over speed at the float at rest."""
+class _Table:
+    """A figure over another, straight between (n,) values that rise."""
 
-    speeds: Floats
-    newtons: Floats
+    over: Floats
+    values: Floats
 
-    def __call__(self, speed: MetresPerSecond) -> Newtons:
-        return float(np.interp(speed, self.speeds, self.newtons))
+    def __call__(self, at: float) -> float:
+        return float(np.interp(at, self.over, self.values))
 
 
 @kept
@@ -48,17 +55,21 @@ def underway_of(craft: Craft) -> Underway | None:
     boat = afloat.assess(craft).afloat
     if boat is None or boat.is_capsized or max(abs(boat.attitude.trim), abs(boat.attitude.heel)) > STEEPEST:
         return None
-    mesh, attitude = craft.hull.mesh, boat.attitude
-    waterline, total = waterline_length(mesh, attitude), wetted_surface(mesh, attitude)
-    if waterline <= 0 or total <= 0:
+    bare, attitude = bare_hull(craft), boat.attitude
+    waterline, wetted = waterline_length(bare, attitude), wetted_surface(bare, attitude)
+    if waterline <= 0 or wetted <= 0:
         return None
     fins, chord = _appendages(craft, boat)
-    source = source_of(mesh, attitude)
+    source = source_of(bare, attitude)
     speeds = FROUDES * (STANDARD_GRAVITY * waterline) ** 0.5
     waves = wave_resistance(source, speeds, boat.density) if source is not None else np.zeros(speeds.size)
     stout = stoutness(waterline, boat.volume)
     waves = (1 - stout) * waves + stout * rough_hump(speeds, waterline, boat.volume, boat.density)
     at, along = thrust_line(craft)
+    foils = foils_of(craft)
+    pads = () if any(attitude.height_of(f.at) < 0 for f in foils) else _pads(bare, attitude)
+    if any(p.keel[1] > 0 for p in pads):
+        attitude = dataclasses.replace(attitude, heel=0.0)  # a pair of pads holds it level
     over = over_water(craft, boat)
     return Underway(
         kernel=craft.hull.kernel,
@@ -68,18 +79,46 @@ def underway_of(craft: Craft) -> Underway | None:
         viscosity=craft.design.water.viscosity,
         rest=attitude,
         waterline=waterline,
-        wetted=max(total - fins, 0.0),
+        wetted=wetted,
         appendages=fins,
         chord=chord,
         volume=boat.volume,
-        wave=_Waves(np.concatenate(([0.0], speeds)), np.concatenate(([0.0], waves))),
-        bottom=bottom_of(mesh, attitude),
+        wave=_Table(np.concatenate(([0.0], speeds)), np.concatenate(([0.0], waves))),
+        pads=pads,
         air_area=frontal_area(craft, boat),
         air_at=(boat.gravity[0], 0.0, over),
         wet_at=boat.buoyancy,
         thrust_at=at,
         thrust_along=along,
+        foils=foils,
+        skin=_skin(craft, bare, boat) if foils else None,
     )
+
+
+def _pads(bare: Mesh, rest: Attitude) -> tuple[PlaningBottom, ...]:
+    """What the hull planes on; a boat that foils lift is taken to float until it leaves the water."""
+    return pads_of(bare, rest) or tuple(b for b in (bottom_of(bare, rest),) if b is not None)
+
+
+def bare_hull(craft: Craft) -> Mesh:
+    """The hull and its floats without fins, rudders, struts and foils."""
+    bodies = tuple(b for b in craft.design.bodies if b.role not in ("appendage", "fairing"))
+    return Craft(dataclasses.replace(craft.design, bodies=bodies, compartments=())).hull.mesh if bodies else craft.hull.mesh
+
+
+def _skin(craft: Craft, bare: Mesh, boat: Afloat) -> Callable[[Ratio], Ratio]:
+    """The hull's wetted surface over what is left of the volume under water, both as shares of those at rest, as it rises level."""
+    rest, kernel = boat.attitude, craft.hull.kernel
+    up = np.array(rest.up)
+    deep = -min(float((bare.vertices @ up).min()) + rest.origin_height, 0.0)
+    whole = wetted_surface(bare, rest)
+    volumes, skins = [0.0], [0.0]
+    for rise in np.linspace(1.0, 0.0, LEVELS).tolist():
+        raised = dataclasses.replace(rest, origin_height=rest.origin_height + rise * deep)
+        m = kernel.evaluate(raised.rows, -raised.height_of(kernel.centre))
+        volumes.append(max(m.volume / boat.volume, volumes[-1] + 1e-9))
+        skins.append(wetted_surface(bare, raised) / whole if whole > 0 else 0.0)
+    return _Table(np.array(volumes), np.array(skins))
 
 
 def in_wind(boat: Underway, wind: MetresPerSecond) -> Underway:
@@ -106,7 +145,7 @@ def _appendages(craft: Craft, boat: Afloat) -> tuple[SquareMetres, float]:
     """Wetted area and mean chord of what is an appendage; nothing where there is none."""
     area, chords = 0.0, []
     for body in craft.design.bodies:
-        if body.role == "appendage":
+        if body.role == "appendage" and not isinstance(body.shape, FoilWing):  # wings have a law of their own
             mesh = craft.body(body.name).mesh
             one = wetted_surface(mesh, boat.attitude)
             area += one

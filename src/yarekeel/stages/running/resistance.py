@@ -5,26 +5,33 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from yarekeel.core.constants import STANDARD_GRAVITY
+from yarekeel.core.constants import AIR_DENSITY, STANDARD_GRAVITY
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.kept import kept
-from yarekeel.core.quantities import Floats, MetresPerSecond, Point, Ratio
+from yarekeel.core.lifting.wing import lift_slope, zero_lift
+from yarekeel.core.quantities import Floats, Metres, MetresPerSecond, Point, Radians, Ratio
 from yarekeel.core.resistance.friction import hull_speed
 from yarekeel.core.running.balance import Balanced, over_speeds
 from yarekeel.core.running.forces import Underway
 from yarekeel.core.running.laws import LAWS
 from yarekeel.core.sources import STATICS
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.running.boat import in_wind, underway_of
+from yarekeel.stages.running.boat import underway_of
 
-STEPS = 72
+STEPS, FAST_STEPS = 72, 96
+"""Speeds of a curve: of a hull that floats, of one that planes or flies."""
 MOST_TOW: Ratio = 1e5
 DISPLACING = 2.6
 """Hull speeds that the curve of a hull that does not plane goes to."""
-PLANING = 9.0
+PLANING = 14.0
 """Volumetric Froude number that the curve of one that does goes to."""
-PARTS = ("friction", "appendage", "wave", "planing", "air", "tow")
+BEYOND: Ratio = 2.2
+"""Times the speed at which wings lift a boat, that its curve goes to."""
+FOILED: Ratio = 6.0
+"""Times what a hull that floats is followed to, at most, for one that wings lift."""
+BEST: Radians = math.radians(3.0)
+PARTS = ("friction", "appendage", "wave", "planing", "foil", "air", "tow")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -58,9 +65,25 @@ class Resistance:
 
 def fastest_of(boat: Underway) -> MetresPerSecond:
     """As far as a curve need go."""
-    if boat.bottom is not None:
+    if boat.pads:
         return float(PLANING * (STANDARD_GRAVITY * boat.volume ** (1 / 3)) ** 0.5)
-    return DISPLACING * hull_speed(boat.waterline)
+    afloat = DISPLACING * hull_speed(boat.waterline)
+    return max(afloat, min(BEYOND * lifted_from(boat), FOILED * afloat)) if boat.foils else afloat
+
+
+def speeds_of(boat: Underway) -> Floats:
+    """The speeds of its curve (n,), 0 first, evenly apart."""
+    return np.linspace(0.0, fastest_of(boat), FAST_STEPS if boat.pads or boat.foils else STEPS)
+
+
+def lifted_from(boat: Underway) -> MetresPerSecond:
+    """Speed at which all its wings together would carry it at the trim that they are best at, roughly; endless where they lift nothing."""
+    per_square = 0.0
+    for f in boat.foils:
+        density = boat.density if boat.rest.height_of(f.at) < 0 else AIR_DENSITY
+        angle = max(f.angle + boat.rest.trim, BEST) - zero_lift(f.camber)
+        per_square += density / 2 * f.area * lift_slope(f.span, f.area) * min(angle, 0.2)
+    return math.sqrt(boat.mass * STANDARD_GRAVITY / per_square) if per_square > 0 else math.inf
 
 
 @kept
@@ -73,18 +96,19 @@ def towing(craft: Craft, drag: Ratio, at: Point) -> Resistance | None:
     if still is None:
         return None
     boat = replace(still, tow=drag, tow_at=at)
-    speeds = np.linspace(0.0, fastest_of(boat), STEPS)
+    speeds = speeds_of(boat)
     return of_balances(boat, speeds, over_speeds(boat, speeds))
 
 
 @kept
-def resistance_of(craft: Craft, wind: MetresPerSecond = 0.0) -> Resistance | None:
-    """The curve in a head wind; None where the boat does not float."""
+def resistance_of(craft: Craft, wind: MetresPerSecond = 0.0, ground: str = "wieselsberger", depth: Metres = math.inf) -> Resistance | None:
+    """The curve in a head wind, in water of a depth, wings over it by one of the laws of the ground's effect; None where the boat does
+    not float."""
     still = underway_of(craft)
     if still is None:
         return None
-    boat = in_wind(still, wind) if wind else still
-    speeds = np.linspace(0.0, fastest_of(boat), STEPS)
+    boat = replace(still, wind=wind, ground=ground, depth=depth)
+    speeds = speeds_of(boat)
     balances = over_speeds(boat, speeds)
     return of_balances(boat, speeds, balances)
 

@@ -8,10 +8,12 @@ import numpy as np
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding, Remedy, Severity
-from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Radians, Ratio, SquareMetres
-from yarekeel.core.running.flip import CENTRE, flip_speed, holding_moment, lift_slope
+from yarekeel.core.lifting.wing import lift_slope
+from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Point, Radians, Ratio, SquareMetres
+from yarekeel.core.running.flip import CENTRE, flip_speed, holding_moment
 from yarekeel.core.sources import COMMON_PRACTICE, JONES_1946
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.running.boat import bare_hull
 from yarekeel.stages.running.resistance import resistance_of
 from yarekeel.stages.underway import speed
 
@@ -39,6 +41,8 @@ class Plan:
     trim: Radians
     thrust: Newtons
     above: Metres
+    contact: Point
+    """In boat axes."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,13 +68,13 @@ def plan_of(craft: Craft, area: SquareMetres | None = None) -> Plan | None:
     if holds is None:
         return None
     boat = holds.boat
-    mesh = craft.hull.mesh
+    mesh = bare_hull(craft)
     low, high = mesh.bounds
     length = float(high[0] - low[0])
     top = holds.balances[-1] or next((b for b in reversed(holds.balances) if b is not None), None)
     trim = top.attitude.trim if top is not None else boat.rest.trim
     plan = float(np.maximum(mesh.area_vectors[:, 2], 0.0).sum())
-    contact = (float(low[0]), 0.0, float(low[2]))
+    contact = min((p.keel for p in boat.pads), default=(float(low[0]), 0.0, float(low[2])))
     thrust = speed.thrust_over(craft, 1.0, holds.speeds[-1:])
     arm = (1 - CENTRE) * length
     return Plan(
@@ -82,7 +86,13 @@ def plan_of(craft: Craft, area: SquareMetres | None = None) -> Plan | None:
         trim=max(trim, LEAST_ANGLE),
         thrust=float(thrust[0]) if thrust is not None and thrust[0] > 0 else 0.0,
         above=boat.thrust_at[2] - contact[2],
+        contact=contact,
     )
+
+
+def lifting_off(plan: Plan) -> Newtons:
+    """Lift of the air, where it acts, at which the bow comes free."""
+    return max(holding_moment(plan.mass, plan.ahead, plan.thrust, plan.above), 0.0) / plan.arm
 
 
 def speed_of(plan: Plan, wind: MetresPerSecond = 0.0, pitched: Radians = 0.0) -> MetresPerSecond:

@@ -114,7 +114,7 @@ def assess(craft: Craft, legs: tuple[Leg, ...]) -> RunAssessment | None:
     left = 1 - motion.used / battery.capacity_ah if battery is not None else None
     planes = _planes_after(still, motion)
     coasts = _coasts(motion)
-    return RunAssessment(motion, trim, left, planes, coasts, _findings(motion, left, planes, coasts, boat.bottom is not None))
+    return RunAssessment(motion, trim, left, planes, coasts, _findings(motion, left, planes, coasts, bool(boat.pads)))
 
 
 def _drive_tables(craft: Craft, still: Resistance) -> tuple[Floats, Floats, Floats, Floats] | None:
@@ -135,7 +135,7 @@ def _drive_tables(craft: Craft, still: Resistance) -> tuple[Floats, Floats, Floa
 
 
 def _planes_after(still: Resistance, motion: Followed) -> Seconds | None:
-    if still.boat.bottom is None:
+    if not still.boat.pads:
         return None
     at = PLANES_FROM * float(still.speeds[-1]) / volumetric_froude(float(still.speeds[-1]), still.boat.volume)
     over = np.flatnonzero(motion.speed >= at)

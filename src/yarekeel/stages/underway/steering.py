@@ -7,7 +7,10 @@ from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.wetted import side_area
 from yarekeel.core.kept import kept
 from yarekeel.core.quantities import MetresPerSecond, Ratio, SquareMetres
+from yarekeel.core.running.balance import Balanced
 from yarekeel.core.running.course import fin_for
+from yarekeel.core.running.floating import volume_share
+from yarekeel.core.running.forces import State, Underway
 from yarekeel.core.running.regime import planing_share
 from yarekeel.core.sources import COMMON_PRACTICE, STATICS
 from yarekeel.stages.afloat.forced import lateral_area
@@ -63,7 +66,7 @@ def assess(craft: Craft) -> SteeringAssessment | None:
         wet, dry = _fins(craft, b.attitude)
         margin = (holds.boat.gravity[0] - centre[0]) / length
         rows.append(SteeringRow(b.speed, area, margin, min(wet / area, 1.0), dry / (wet + dry) if wet + dry > 0 else 0.0))
-        shares.append(planing_share(b.speed, holds.boat.volume) if holds.boat.bottom is not None else 0.0)
+        shares.append(_off_water(holds.boat, b))
     if not rows:
         return None
     last = rows[-1]
@@ -71,7 +74,14 @@ def assess(craft: Craft) -> SteeringAssessment | None:
     fin = None
     if last.margin < WANTED:
         fin = fin_for(last.area, last.margin * length, WANTED * length, holds.boat.gravity[0] - stern)
-    return SteeringAssessment(tuple(rows), fin, _findings(rows, shares, fin))
+    return SteeringAssessment(tuple(rows), fin, _findings(rows, shares, fin, flies=bool(holds.boat.foils)))
+
+
+def _off_water(boat: Underway, b: Balanced) -> Ratio:
+    """How far planing or foils have taken the place of buoyancy: 0 afloat, 1 on the plane or in flight."""
+    if boat.pads:
+        return planing_share(b.speed, boat.volume)
+    return 1 - volume_share(boat, State(b.speed, b.attitude)) if boat.foils else 0.0
 
 
 def _fins(craft: Craft, attitude: Attitude) -> tuple[SquareMetres, SquareMetres]:
@@ -85,7 +95,7 @@ def _fins(craft: Craft, attitude: Attitude) -> tuple[SquareMetres, SquareMetres]
     return wet, dry
 
 
-def _findings(rows: list[SteeringRow], shares: list[Ratio], fin: SquareMetres | None) -> tuple[Finding, ...]:
+def _findings(rows: list[SteeringRow], shares: list[Ratio], fin: SquareMetres | None, *, flies: bool) -> tuple[Finding, ...]:
     last = rows[-1]
     values: dict[str, float | str] = {
         "speed": last.speed,
@@ -103,7 +113,7 @@ def _findings(rows: list[SteeringRow], shares: list[Ratio], fin: SquareMetres | 
     if fin is not None and last.margin < WANTED:
         text = "That much more side area under water there brings it {wanted:percent} aft of G."
         out.append(Finding("underway.fin", "note", "A fin of {fin:area} at the stern would do", text, STATICS, values))
-    if last.fins_out > 0.5:
+    if last.fins_out > 0.5 and not flies:
         values["out"] = last.fins_out
         text = "At {speed:speed} they lie over the water: it will not steer there."
         remedies = (Remedy("Deeper fins and rudder", "shape"),)

@@ -10,7 +10,7 @@ from yarekeel.core.facts import Fact
 from yarekeel.core.geometry.families.strut import THIN_TO_THICK
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.rings import foil, through
-from yarekeel.core.parameters import SHORTEST, angle, check_parameters, length, ratio
+from yarekeel.core.parameters import NONE, SHORTEST, angle, check_parameters, length, ratio
 from yarekeel.core.quantities import Metres, Ratio
 
 
@@ -30,6 +30,8 @@ class FoilWing:
     sweep_deg: float = angle(5.0, "Sweep", "tips aft", -45.0, 60.0, ("tips well forward", "more and it is a dart"))
     dihedral_deg: float = angle(0.0, "Dihedral", "tips up", -45.0, 45.0, ("tips well down", "more and it is a vee of struts"))
     incidence_deg: float = angle(2.0, "Incidence", "nose up", -20.0, 20.0, ("the flow leaves it", "the flow leaves it"))
+    camber: Ratio = ratio(0.0, "Camber", "rise of the mean line over the chord; 0: symmetrical", 0.0, 0.12, (NONE, "a gutter"))
+    flap: Ratio = ratio(0.0, "Control surface", "share of the chord that moves; 1: all of it", 0.0, 1.0)
 
     def __post_init__(self) -> None:
         check_parameters(self)
@@ -50,7 +52,8 @@ class FoilWing:
         for side in (-1.0, 0.0, 1.0):
             chord = self.chord_m * (1 - (1 - self.taper) * abs(side))
             out = abs(side) * self.span_m / 2
-            forward, up = (0.25 - outline[:, 0]) * chord, outline[:, 1] * chord * self.thickness
+            forward = (0.25 - outline[:, 0]) * chord
+            up = (outline[:, 1] * self.thickness + 4 * self.camber * outline[:, 0] * (1 - outline[:, 0])) * chord
             x = forward * math.cos(turn) - up * math.sin(turn) - out * math.tan(math.radians(self.sweep_deg))
             z = forward * math.sin(turn) + up * math.cos(turn) + out * math.tan(math.radians(self.dihedral_deg))
             rings.append(np.column_stack([x, np.full(len(x), side * self.span_m / 2), z]))

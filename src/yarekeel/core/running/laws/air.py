@@ -16,4 +16,4 @@ def forces(boat: Underway, state: State) -> tuple[Force, ...]:
     return (Force("air", (-drag, 0.0, 0.0), boat.air_at, 0.35, COMMON_PRACTICE),)
 
 
-LAW = Law(5, forces, lambda boat, speeds: ())
+LAW = Law(6, forces, lambda boat, speeds: ())

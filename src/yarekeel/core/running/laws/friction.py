@@ -3,8 +3,8 @@
 from yarekeel.core.findings import Finding
 from yarekeel.core.quantities import Floats, Ratio
 from yarekeel.core.resistance.friction import friction
+from yarekeel.core.running.floating import floating_share, skin_share
 from yarekeel.core.running.forces import Force, Law, State, Underway
-from yarekeel.core.running.regime import planing_share
 from yarekeel.core.sources import COMMON_PRACTICE, ITTC_1957
 
 FORM: Ratio = 0.15
@@ -19,7 +19,7 @@ def forces(boat: Underway, state: State) -> tuple[Force, ...]:
     """Back, at the middle of the wetted surface at rest; a planing bottom's own friction takes the hull's place with speed."""
     if state.speed <= 0:
         return ()
-    share = 1 - planing_share(state.speed, boat.volume) if boat.bottom is not None else 1.0
+    share = floating_share(boat, state) * skin_share(boat, state)
     hull = (1 + FORM) * share * friction(state.speed, boat.waterline, boat.wetted, boat.density, boat.viscosity)
     out = [Force("friction", (-hull, 0.0, 0.0), boat.wet_at, 0.15, ITTC_1957)]
     if boat.appendages > 0:

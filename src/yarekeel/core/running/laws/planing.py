@@ -5,10 +5,10 @@ import math
 import numpy as np
 
 from yarekeel.core.findings import Finding
-from yarekeel.core.quantities import Floats, Metres, Ratio
+from yarekeel.core.quantities import Degrees, Floats, Metres, Ratio
 from yarekeel.core.resistance.friction import friction_coefficient
 from yarekeel.core.resistance.planing import bottom_speed, flat_lift, pressure_centre, speed_coefficient, vee_lift
-from yarekeel.core.running.forces import Force, Law, State, Underway
+from yarekeel.core.running.forces import Force, Law, PlaningBottom, State, Underway
 from yarekeel.core.running.regime import planing_share
 from yarekeel.core.sources import COMMON_PRACTICE, SAVITSKY_1964
 
@@ -17,30 +17,34 @@ LEAST_TRIM = 0.5
 LONGEST: Ratio = 6.0
 """Beams of wetted length beyond which the bottom is not a prism any more."""
 BAND, BLEND = 0.15, 0.4
+IN_RANGE_TRIM, IN_RANGE_WETTED = 2.0, 4.0
+"""Where the equations' own range begins and ends: trim in degrees, wetted length over beam."""
 
 
-def wetted_of(boat: Underway, state: State) -> tuple[float, Ratio] | None:
-    """Trim of the bottom in degrees and its mean wetted length over the beam; None where nothing of it is wet."""
-    bottom = boat.bottom
-    assert bottom is not None
-    trim = max(math.degrees(state.attitude.trim) + bottom.slope, LEAST_TRIM)
-    depth: Metres = -state.attitude.height_of(bottom.keel)
+def wetted_of(pad: PlaningBottom, state: State) -> tuple[float, Ratio] | None:
+    """Trim of a planing surface in degrees and its mean wetted length over its beam; None where nothing of it is wet."""
+    trim = max(math.degrees(state.attitude.trim) + pad.slope, LEAST_TRIM)
+    depth: Metres = -state.attitude.height_of(pad.keel)
     tan = math.tan(math.radians(trim))
     keel = depth / math.sin(math.radians(trim))
-    wetted = keel / bottom.beam - math.tan(math.radians(bottom.deadrise)) / (2 * math.pi * tan)
-    return (trim, min(wetted, LONGEST)) if wetted > 1e-3 else None
+    wetted = keel / pad.beam - math.tan(math.radians(pad.deadrise)) / (2 * math.pi * tan)
+    return (trim, min(wetted, LONGEST, pad.length / pad.beam)) if wetted > 1e-3 else None
 
 
 def forces(boat: Underway, state: State) -> tuple[Force, ...]:
-    """Lift at right angles to the bottom's trim, friction along it; nothing for a boat that does not plane or is too slow."""
+    """Lift at right angles to each planing surface, friction along it; nothing for a boat that does not plane or is too slow."""
     share = planing_share(state.speed, boat.volume)
-    if boat.bottom is None or share <= 0:
+    if share <= 0:
         return ()
-    found = wetted_of(boat, state)
+    return tuple(f for pad in boat.pads for f in pad_forces(boat, pad, state, share))
+
+
+def pad_forces(boat: Underway, b: PlaningBottom, state: State, share: Ratio) -> tuple[Force, ...]:
+    """Of one planing surface, of the ``share`` that planing has of the boat."""
+    found = wetted_of(b, state)
     if found is None:
         return ()
     trim, wetted = found
-    b = boat.bottom
     cv = speed_coefficient(state.speed, b.beam)
     pressure = boat.density / 2 * state.speed**2
     lift = share * vee_lift(flat_lift(trim, wetted, cv), b.deadrise) * pressure * b.beam**2
@@ -50,22 +54,33 @@ def forces(boat: Underway, state: State) -> tuple[Force, ...]:
     ahead = pressure_centre(wetted, cv) * wetted * b.beam
     x, y, z = b.keel
     slope = math.radians(b.slope)
-    at = (x + ahead * math.cos(slope), y, z + ahead * math.sin(-slope))
+    at = (x + ahead * math.cos(slope), y, z + ahead * math.sin(slope))
     tan = math.tan(math.radians(trim))
-    wide = BAND if share >= 1 else BLEND
+    wide = band_of(boat, trim, wetted, share)
     middle = (at[0], y, z + b.beam / 4 * math.tan(math.radians(b.deadrise)))
     return (
-        Force("planing", (-lift * tan, 0.0, lift), at, wide, SAVITSKY_1964),
-        Force("friction", (-skin, 0.0, 0.0), middle, wide, SAVITSKY_1964),
+        Force("planing", (-lift * tan, 0.0, lift), at, wide, SAVITSKY_1964, b.name),
+        Force("friction", (-skin, 0.0, 0.0), middle, wide, SAVITSKY_1964, b.name),
     )
 
 
+def band_of(boat: Underway, trim: Degrees, wetted: Ratio, share: Ratio) -> Ratio:
+    """Half the width of the band of a planing surface's forces: wider in the blend, outside the law's range, and where one runs in the
+    wake of another."""
+    inside = trim >= IN_RANGE_TRIM and wetted <= IN_RANGE_WETTED
+    return BAND if share >= 1 and inside and len(boat.pads) == 1 else BLEND
+
+
 def findings(boat: Underway, speeds: Floats) -> tuple[Finding, ...]:
-    """That the regime between is a blend."""
-    if boat.bottom is None or planing_share(float(np.max(speeds)), boat.volume) <= 0:
+    """That the regime between is a blend, and that several pads run in one another's water."""
+    if not boat.pads or planing_share(float(np.max(speeds)), boat.volume) <= 0:
         return ()
     text = "Between floating and planing no simple law is right: a blend by the volumetric Froude number, ±40 %."
-    return (Finding("underway.blend", "note", "A blend between floating and planing", text, COMMON_PRACTICE),)
+    out = [Finding("underway.blend", "note", "A blend between floating and planing", text, COMMON_PRACTICE)]
+    if len(boat.pads) > 1:
+        text = "Each is taken to meet flat water; the after ones run in the trough of those ahead: ±40 % on each pad."
+        out.append(Finding("underway.pads", "note", "Pads by a law for single bottoms", text, SAVITSKY_1964))
+    return tuple(out)
 
 
 LAW = Law(4, forces, findings)

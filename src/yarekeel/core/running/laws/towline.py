@@ -11,4 +11,4 @@ def forces(boat: Underway, state: State) -> tuple[Force, ...]:
     return (Force("tow", (-boat.tow * state.speed**2, 0.0, 0.0), boat.tow_at, 0.3, COMMON_PRACTICE),)
 
 
-LAW = Law(6, forces, lambda boat, speeds: ())
+LAW = Law(7, forces, lambda boat, speeds: ())

@@ -4,8 +4,8 @@ from yarekeel.core.findings import Finding
 from yarekeel.core.formulas import formula
 from yarekeel.core.quantities import CubicMetres, Floats, Metres, Ratio
 from yarekeel.core.resistance.rough import slenderness
+from yarekeel.core.running.floating import floating_share, volume_share
 from yarekeel.core.running.forces import Force, Law, State, Underway
-from yarekeel.core.running.regime import planing_share
 from yarekeel.core.sources import COMMON_PRACTICE, MICHELL_1898
 
 SLENDER: Ratio = 6.0
@@ -28,7 +28,7 @@ def forces(boat: Underway, state: State) -> tuple[Force, ...]:
     """Back, at the middle of the wetted surface."""
     if state.speed <= 0:
         return ()
-    share = 1 - planing_share(state.speed, boat.volume) if boat.bottom is not None else 1.0
+    share = floating_share(boat, state) * volume_share(boat, state) ** 2  # waves go by the square of what makes them
     return (Force("wave", (-share * boat.wave(state.speed), 0.0, 0.0), boat.wet_at, band_of(boat), MICHELL_1898),)
 
 

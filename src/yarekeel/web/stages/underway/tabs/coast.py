@@ -8,7 +8,7 @@ from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Question, Tab, question, refused
 
-TITLE, RANK = "Tow and coast", 7
+TITLE, RANK = "Tow and coast", 8
 
 
 @dataclass(frozen=True)

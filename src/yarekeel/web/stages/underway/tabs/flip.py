@@ -2,7 +2,12 @@
 
 from dataclasses import dataclass
 
+from markupsafe import Markup
+
+from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.attitude import Attitude
+from yarekeel.drawing.floating import Arrow, Scene, draw
 from yarekeel.stages.underway import flip
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.page_request import PageRequest
@@ -44,5 +49,24 @@ def view(asked: PageRequest) -> Tab:
         _figure(asked, "pitched up by a wave", found.pitched, f"by {say(flip.PITCHED, 'angle')}, in the gust"),
     )
     rows = tuple((name, say(v, "speed"), say(gain, "speed")) for name, v, gain in found.buys)
+    picture = _picture(asked, found)
     more = FlipMore((wind_ask, area_ask), rows, "")
-    return Tab(readouts=readouts, findings=reader.findings(found.findings), title="In the air", more=more)
+    return Tab(picture=picture, readouts=readouts, findings=reader.findings(found.findings), title="In the air", more=more)
+
+
+def _picture(asked: PageRequest, found: flip.FlipAssessment) -> Markup:
+    """The boat just lifted off by the bow, standing on its rear contact, with what lifts it and what holds it down."""
+    craft, plan, say = asked.craft, found.plan, asked.reader.say
+    tilted = Attitude(0.0, plan.trim + flip.PITCHED, 0.0)
+    attitude = Attitude(0.0, tilted.trim, -tilted.height_of(plan.contact))
+    weight = plan.mass * STANDARD_GRAVITY
+    lift = flip.lifting_off(plan)
+    x, y, z = plan.contact
+    arrows = [
+        Arrow(craft.gravity, (0.0, 0.0, -weight), f"weight {say(weight, 'force')}"),
+        Arrow((x + plan.arm, y, z), (0.0, 0.0, lift), f"air {say(lift, 'force')}"),
+    ]
+    if plan.thrust > 0:
+        arrows.append(Arrow((x, y, z + plan.above), (plan.thrust, 0.0, 0.0), f"thrust {say(plan.thrust, 'force')}"))
+    title = f"At {say(found.pitched, 'speed')} in the gust: the bow is free of the water"
+    return Markup(draw(Scene(hull=craft.shown, attitude=attitude, title=title, arrows=arrows, gravity=craft.gravity, surface=0.75)))

@@ -1,31 +1,39 @@
 """Planing: trim and drag over speed on the bottom alone, and where the law ends."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 from markupsafe import Markup
 
 from yarekeel.drawing.plots import Axis, Trace, plot
-from yarekeel.stages.underway import planing
+from yarekeel.stages.underway import pads, planing
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Tab
 
 TITLE, RANK = "Planing", 3
 WHY = (
-    "It needs a planing bottom: one hull, a hard chine and a keel that runs straight aft to a transom in the water. This hull has none, "
-    "so it is taken to float at every speed."
+    "It needs a planing bottom: one hull, a hard chine and a keel that runs straight aft to a transom in the water, or pads that end in "
+    "steps. This hull has none, so it is taken to float at every speed, or until its foils lift it."
 )
 ROWS = 8
+HEADS = ("Speed", "Trim", "Keel wet", "Chine wet", "Drag", "In range")
 
 
 @dataclass(frozen=True)
 class PlaningMore:
     why: str
     rows: tuple[tuple[str, ...], ...]
+    heads: tuple[str, ...] = HEADS
+    title: str = "On the bottom alone"
+    law: str = "Savitsky's equations"
 
 
 def view(asked: PageRequest) -> Tab:
-    """The chart of trims, the figures and a table."""
+    """The chart of trims, the figures and a table; of a hull that runs on pads, what each of them carries."""
+    on_pads = pads.assess(asked.craft)
+    if on_pads is not None:
+        return _on_pads(asked, on_pads)
     found = planing.assess(asked.craft)
     if found is None:
         return Tab(title="On the plane", more=PlaningMore(WHY, ()))
@@ -50,6 +58,50 @@ def view(asked: PageRequest) -> Tab:
         findings=reader.findings(found.findings),
         title="On the plane",
         more=PlaningMore("", tuple(rows)),
+    )
+
+
+def _on_pads(asked: PageRequest, found: pads.PadsAssessment) -> Tab:
+    reader, say, system = asked.reader, asked.reader.say, asked.reader.system
+    alike = [p for p in found.pads if p.keel[1] >= 0]
+    names = [p.name.removesuffix(", port") + (", each" if p.keel[1] > 0 else "") for p in alike]
+    index = [found.pads.index(p) for p in alike]
+    readouts = []
+    if found.carries is not None:
+        readouts.append(reader.figure("Runs on its pads from", found.carries, "speed", "95 % of the weight on them"))
+    for pad, name in zip(alike, names, strict=True):
+        readouts.append(reader.figure(f"{name.capitalize()}: beam", pad.beam, "length", f"ends {say(pad.keel[0], 'length')} from aft"))
+    if found.spacing is not None:
+        readouts.append(reader.figure("Between the sponsons", found.spacing, "length", "middle to middle"))
+    v = [r.speed for r in found.rows]
+    lines = []
+    for k, name, look in zip(index, names, ("soft", "warm", "over", "faint"), strict=False):
+        words = [f"{say(r.pads[k].lift, 'force')} at {say(r.speed, 'speed')}, {say(r.pads[k].angle, 'degrees')}" for r in found.rows]
+        lines.append(Trace(v, [r.pads[k].lift for r in found.rows], name, look, words))
+    lines.append(Trace(v, [math.fsum(p.lift for p in r.pads) for r in found.rows], "all pads", "faint"))
+    picture = plot(
+        lines,
+        Axis(f"speed, {system.speed.label}", system.speed.si, 0.0),
+        Axis(f"carried, {system.force.label}", system.force.si, 0.0),
+        "What each pad carries over speed",
+        height=320.0,
+    )
+    rows = []
+    for r in pads.speeds_of(found.rows, ROWS):
+        cells = [say(r.speed, "speed"), say(r.trim, "trim")]
+        cells += [f"{say(r.pads[k].lift, 'force')} at {say(r.pads[k].angle, 'degrees')}" if r.pads[k].wet else "dry" for k in index]
+        cells.append(f"{say(abs(r.couple), 'moment')} {'up' if r.couple > 0 else 'down'}")
+        if found.spacing is not None:
+            cells += [say(one, "angle") for one in r.leans] if r.leans is not None else ["", "", ""]
+        rows.append(tuple(cells))
+    leans = ("Leans, a fifth closer", "as it is", "a fifth wider") if found.spacing is not None else ()
+    heads = ("Speed", "Trim", *(n.capitalize() for n in names), "Couple, bow", *leans)
+    return Tab(
+        picture=Markup(picture),
+        readouts=tuple(readouts),
+        findings=reader.findings(found.findings),
+        title="On its pads",
+        more=PlaningMore("", tuple(rows), heads, "On its pads", "loads by the balance; leans under a tenth of the weight on one sponson"),
     )
 
 

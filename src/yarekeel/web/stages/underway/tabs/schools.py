@@ -26,7 +26,7 @@ def view(asked: PageRequest) -> Tab:
             f"{reader.say(t, 'trim')} at {reader.say(s, 'speed')}" if np.isfinite(t) else "" for t, s in zip(school.trim, v, strict=True)
         ]
         lines.append(Trace(v, degrees.tolist(), school.name, look, words))
-    readouts = tuple(reader.figure(s.name.capitalize(), s.height, "length", "up from the baseline") for s in found.schools)
+    readouts = tuple(reader.figure(s.name[:1].upper() + s.name[1:], s.height, "length", "up from the baseline") for s in found.schools)
     picture = Markup(
         plot(
             lines,

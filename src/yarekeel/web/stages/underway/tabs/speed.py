@@ -16,7 +16,15 @@ from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Question, Tab, question, refused
 
 TITLE, RANK = "Speed", 1
-NAMES = {"friction": "skin friction", "appendage": "fins", "wave": "waves", "planing": "planing lift", "air": "air"}
+NAMES = {
+    "friction": "skin friction",
+    "appendage": "fins",
+    "wave": "waves",
+    "planing": "planing lift",
+    "foil": "wings",
+    "air": "air",
+    "tow": "tow",
+}
 ROWS = 9
 
 

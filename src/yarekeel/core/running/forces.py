@@ -39,6 +39,16 @@ class PlaningBottom:
 
 
 @dataclass(frozen=True, slots=True)
+class Blade:
+    """A fin, strut or rudder that stands: its foot and its head (boat axes), its surface when it is all under, its mean chord."""
+
+    foot: Point
+    head: Point
+    area: SquareMetres
+    chord: Metres
+
+
+@dataclass(frozen=True, slots=True)
 class Foil:
     """A wing across the boat: the quarter chord in the middle of its span (boat axes), span, mean chord and area, the angle of its chord to
     the boat's x axis (nose up) with what its control surface adds, dihedral (tips up), thickness and camber over the chord, and the share
@@ -71,8 +81,7 @@ class Underway:
     rest: Attitude
     waterline: Metres
     wetted: SquareMetres
-    appendages: SquareMetres
-    chord: Metres
+    blades: tuple[Blade, ...]
     volume: CubicMetres
     wave: Callable[[MetresPerSecond], Newtons]
     pads: tuple[PlaningBottom, ...]
@@ -92,6 +101,8 @@ class Underway:
     """One of ``lifting.wing.GROUND_LAWS``."""
     depth: Metres = math.inf
     """Of the water."""
+    midship: SquareMetres = 0.0
+    """Largest section under water at rest."""
 
     @property
     def bottom(self) -> PlaningBottom | None:

@@ -11,6 +11,7 @@ from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.families.foil_wing import FoilWing
 from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.geometry.placing import mirrored
 from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
 from yarekeel.core.hydrostatics.afloat import Afloat
 from yarekeel.core.kept import kept
@@ -18,7 +19,7 @@ from yarekeel.core.propulsion.drive import direction
 from yarekeel.core.quantities import Floats, MetresPerSecond, Point, Radians, Ratio, SquareMetres
 from yarekeel.core.resistance.michell import source_of, wave_resistance
 from yarekeel.core.resistance.rough import rough_hump
-from yarekeel.core.running.forces import PlaningBottom, Underway
+from yarekeel.core.running.forces import Blade, PlaningBottom, Underway
 from yarekeel.core.running.laws.waves import stoutness
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
@@ -32,6 +33,8 @@ STEEPEST: Radians = math.radians(20.0)
 """A boat that rests at more than that is not run."""
 FRONT_SHARE: Ratio = 0.75
 """Of breadth times height over the water: bows are pointed and corners missing (common practice)."""
+PRISMATIC: Ratio = 0.6
+"""Of hobby hulls (common practice: 0.55 to 0.7)."""
 LEVELS = 12
 """At which a hull that foils lift is measured as it rises."""
 PERSON_FRONT: SquareMetres = 0.4
@@ -59,7 +62,6 @@ def underway_of(craft: Craft) -> Underway | None:
     waterline, wetted = waterline_length(bare, attitude), wetted_surface(bare, attitude)
     if waterline <= 0 or wetted <= 0:
         return None
-    fins, chord = _appendages(craft, boat)
     source = source_of(bare, attitude)
     speeds = FROUDES * (STANDARD_GRAVITY * waterline) ** 0.5
     waves = wave_resistance(source, speeds, boat.density) if source is not None else np.zeros(speeds.size)
@@ -80,8 +82,7 @@ def underway_of(craft: Craft) -> Underway | None:
         rest=attitude,
         waterline=waterline,
         wetted=wetted,
-        appendages=fins,
-        chord=chord,
+        blades=_blades(craft),
         volume=boat.volume,
         wave=_Table(np.concatenate(([0.0], speeds)), np.concatenate(([0.0], waves))),
         pads=pads,
@@ -90,6 +91,7 @@ def underway_of(craft: Craft) -> Underway | None:
         wet_at=boat.buoyancy,
         thrust_at=at,
         thrust_along=along,
+        midship=boat.volume / (PRISMATIC * waterline),
         foils=foils,
         skin=_skin(craft, bare, boat) if foils else None,
     )
@@ -141,16 +143,19 @@ def thrust_line(craft: Craft) -> tuple[Point, Point]:
     return (at[0], at[1], at[2]), (x, y, z)
 
 
-def _appendages(craft: Craft, boat: Afloat) -> tuple[SquareMetres, float]:
-    """Wetted area and mean chord of what is an appendage; nothing where there is none."""
-    area, chords = 0.0, []
-    for body in craft.design.bodies:
-        if body.role == "appendage" and not isinstance(body.shape, FoilWing):  # wings have a law of their own
-            mesh = craft.body(body.name).mesh
-            one = wetted_surface(mesh, boat.attitude)
-            area += one
-            chords.append(float(mesh.bounds[1][0] - mesh.bounds[0][0]))
-    return area, float(np.mean(chords)) if chords else 0.1
+def _blades(craft: Craft) -> tuple[Blade, ...]:
+    """Every appendage that stands, as a blade from its lowest to its highest point; wings have a law of their own."""
+    out = []
+    for number, body in enumerate(craft.design.bodies):
+        if body.role == "appendage" and not isinstance(body.shape, FoilWing):
+            both = (craft.one(number), mirrored(craft.one(number))) if body.mirrored else (craft.piece(number),)
+            for mesh in both:
+                v = mesh.vertices
+                low, high = float(v[:, 2].min()), float(v[:, 2].max())
+                edge = 0.05 * (high - low) + 1e-9
+                foot, head = v[v[:, 2] <= low + edge].mean(axis=0).tolist(), v[v[:, 2] >= high - edge].mean(axis=0).tolist()
+                out.append(Blade((foot[0], foot[1], foot[2]), (head[0], head[1], head[2]), mesh.area, float(np.ptp(v[:, 0]))))
+    return tuple(out)
 
 
 def over_water(craft: Craft, boat: Afloat) -> float:

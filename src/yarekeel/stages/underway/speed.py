@@ -1,5 +1,6 @@
 """Speed: resistance part by part over speed, against what the drive gives."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,6 +18,7 @@ from yarekeel.stages.running.boat import in_wind, underway_of
 from yarekeel.stages.running.resistance import PARTS, Resistance, of_balances, resistance_of
 
 MOST_WIND: MetresPerSecond = 40.0
+LEAST_DEPTH: Metres = 0.02
 MOST_SPEED: MetresPerSecond = 60.0
 
 
@@ -31,8 +33,10 @@ class SpeedAssessment:
     findings: tuple[Finding, ...]
 
 
-def checked(throttle: Ratio, wind: MetresPerSecond) -> None:
-    """Raise InvalidInput for a throttle or a wind that is none."""
+def checked(throttle: Ratio, wind: MetresPerSecond, depth: Metres = math.inf) -> None:
+    """Raise InvalidInput for a throttle, a wind or a depth that is none."""
+    if not depth >= LEAST_DEPTH:
+        raise InvalidInput("depth", "A depth of the water of at least 20 mm; nothing for deep water.")
     if not 0 <= throttle <= 1:
         raise InvalidInput("throttle", "Throttle runs from 0 to 100 %.")
     if not -MOST_WIND <= wind <= MOST_WIND:
@@ -40,14 +44,15 @@ def checked(throttle: Ratio, wind: MetresPerSecond) -> None:
 
 
 @kept
-def assess(craft: Craft, throttle: Ratio = 1.0, wind: MetresPerSecond = 0.0) -> SpeedAssessment | None:
-    """At a throttle and in a head wind; None where the boat does not float level enough to run. Raises InvalidInput."""
-    checked(throttle, wind)
-    holds = resistance_of(craft, wind)
+def assess(craft: Craft, throttle: Ratio = 1.0, wind: MetresPerSecond = 0.0, depth: Metres = math.inf) -> SpeedAssessment | None:
+    """At a throttle, in a head wind and water of a depth; None where the boat does not float level enough to run. Raises InvalidInput."""
+    checked(throttle, wind, depth)
+    holds = resistance_of(craft, wind, depth=depth)
     if holds is None:
         return None
     found = match.assess(craft)
     told = found.findings if found is not None else holds.findings
+    told = (*(f for f in holds.findings if f.code == "underway.shallow"), *told)
     return SpeedAssessment(holds, thrust_over(craft, throttle, holds.speeds), found, told)
 
 

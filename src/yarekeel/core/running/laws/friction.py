@@ -3,8 +3,9 @@
 from yarekeel.core.findings import Finding
 from yarekeel.core.quantities import Floats, Ratio
 from yarekeel.core.resistance.friction import friction
+from yarekeel.core.resistance.shallow import deep_speed
 from yarekeel.core.running.floating import floating_share, skin_share
-from yarekeel.core.running.forces import Force, Law, State, Underway
+from yarekeel.core.running.forces import Blade, Force, Law, State, Underway
 from yarekeel.core.sources import COMMON_PRACTICE, ITTC_1957
 
 FORM: Ratio = 0.15
@@ -21,11 +22,22 @@ def forces(boat: Underway, state: State) -> tuple[Force, ...]:
         return ()
     share = floating_share(boat, state) * skin_share(boat, state)
     hull = (1 + FORM) * share * friction(state.speed, boat.waterline, boat.wetted, boat.density, boat.viscosity)
+    hull *= (deep_speed(state.speed, boat.midship, boat.depth) / state.speed) ** 2
     out = [Force("friction", (-hull, 0.0, 0.0), boat.wet_at, 0.15, ITTC_1957)]
-    if boat.appendages > 0:
-        fins = (1 + APPENDAGE_FORM) * friction(state.speed, boat.chord, boat.appendages, boat.density, boat.viscosity)
-        out.append(Force("appendage", (-fins, 0.0, 0.0), boat.wet_at, 0.3, COMMON_PRACTICE))
+    for blade in boat.blades:
+        share = under(blade, state)
+        if share > 0:
+            held = (1 + APPENDAGE_FORM) * friction(state.speed, blade.chord, share * blade.area, boat.density, boat.viscosity)
+            x, y, z = (f + share / 2 * (h - f) for f, h in zip(blade.foot, blade.head, strict=True))
+            out.append(Force("appendage", (-held, 0.0, 0.0), (x, y, z), 0.3, COMMON_PRACTICE))
     return tuple(out)
+
+
+def under(blade: Blade, state: State) -> Ratio:
+    """Share of a blade that is under water, by the heights of its ends."""
+    foot, head = (state.attitude.height_of(p) for p in (blade.foot, blade.head))
+    low, high = min(foot, head), max(foot, head)
+    return min(max(-low / (high - low), 0.0), 1.0) if high - low > 1e-9 else float(low < 0)
 
 
 def findings(boat: Underway, speeds: Floats) -> tuple[Finding, ...]:

@@ -1,16 +1,21 @@
 """Waves, by Michell's integral on the hull as it floats at rest."""
 
-from yarekeel.core.findings import Finding
+import math
+
+from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.formulas import formula
 from yarekeel.core.quantities import CubicMetres, Floats, Metres, Ratio
 from yarekeel.core.resistance.rough import slenderness
+from yarekeel.core.resistance.shallow import CRITICAL, deep_speed, depth_froude, speed_lost
 from yarekeel.core.running.floating import floating_share, volume_share
 from yarekeel.core.running.forces import Force, Law, State, Underway
-from yarekeel.core.sources import COMMON_PRACTICE, MICHELL_1898
+from yarekeel.core.sources import COMMON_PRACTICE, LACKENBY_1963, MICHELL_1898
 
 SLENDER: Ratio = 6.0
 """Length over the cube root of the volume from which the integral is made for; its band widens below."""
 BAND, WIDE = 0.35, 0.7
+FELT: Ratio = 0.6
+"""Depth Froude number from which the bottom is felt (common practice: 0.5 to 0.7)."""
 
 
 @formula("s = (6 - L / nabla^(1/3)) / 2, between 0 and 1", COMMON_PRACTICE, "0: Michell alone; 1: the rough hump alone")
@@ -24,16 +29,37 @@ def band_of(boat: Underway) -> Ratio:
     return BAND + stoutness(boat.waterline, boat.volume) * (WIDE - BAND)
 
 
+def band_at(boat: Underway, state: State) -> Ratio:
+    """The same at a speed: widest near the speed of the fastest wave that the depth carries."""
+    return WIDE if depth_froude(state.speed, boat.depth) > CRITICAL else band_of(boat)
+
+
 def forces(boat: Underway, state: State) -> tuple[Force, ...]:
     """Back, at the middle of the wetted surface."""
     if state.speed <= 0:
         return ()
+    speed = deep_speed(state.speed, boat.midship, boat.depth)
     share = floating_share(boat, state) * volume_share(boat, state) ** 2  # waves go by the square of what makes them
-    return (Force("wave", (-share * boat.wave(state.speed), 0.0, 0.0), boat.wet_at, band_of(boat), MICHELL_1898),)
+    return (Force("wave", (-share * boat.wave(speed), 0.0, 0.0), boat.wet_at, band_at(boat, state), MICHELL_1898),)
 
 
 def findings(boat: Underway, speeds: Floats) -> tuple[Finding, ...]:
-    """Where the hull is not slender."""
+    """Where the hull is not slender, and where the water is shallow for its speed."""
+    return (*_stout(boat), *_shallow(boat, speeds))
+
+
+def _shallow(boat: Underway, speeds: Floats) -> tuple[Finding, ...]:
+    fastest = float(speeds[-1])
+    if not math.isfinite(boat.depth) or depth_froude(fastest, boat.depth) < FELT:
+        return ()
+    critical = CRITICAL * fastest / depth_froude(fastest, boat.depth)
+    values: dict[str, float | str] = {"depth": boat.depth, "speed": critical, "lost": speed_lost(critical, boat.midship, boat.depth)}
+    text = "In water {depth:length} deep it loses {lost:percent} of its speed there; faster it drives its own wave: a wide band."
+    ways = (Remedy("Test in deeper water"),)
+    return (Finding("underway.shallow", "near", "Shallow for more than {speed:speed}", text, LACKENBY_1963, values, ways),)
+
+
+def _stout(boat: Underway) -> tuple[Finding, ...]:
     slender = slenderness(boat.waterline, boat.volume)
     if slender >= SLENDER:
         return ()

@@ -1,5 +1,6 @@
 """Speed: resistance over speed, part by part, against the thrust."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -42,15 +43,15 @@ def view(asked: PageRequest) -> Tab:
     """The chart, the figures and a table of some speeds."""
     throttle_ask, throttle = question(asked, "throttle", "Throttle", "percent", "100 %", 1.0, "of every motor")
     wind_ask, wind = question(asked, "wind", "Head wind", "speed", "0 m/s", 0.0, "less than 0: from astern")
-    throttle, wind = 1.0 if throttle is None else throttle, wind or 0.0
+    depth_ask, depth = question(asked, "depth", "Depth of the water", "length", "deep", math.inf, "shallow water slows a hull")
+    throttle, wind, depth = 1.0 if throttle is None else throttle, wind or 0.0, math.inf if depth is None else depth
+    asks = {"throttle": throttle_ask, "wind": wind_ask, "depth": depth_ask}
     try:
-        speed.checked(throttle, wind)
+        speed.checked(throttle, wind, depth)
     except InvalidInput as error:
-        bad_throttle = error.field == "throttle"
-        throttle_ask = refused(throttle_ask, error.sentence) if bad_throttle else throttle_ask
-        wind_ask = wind_ask if bad_throttle else refused(wind_ask, error.sentence)
-        throttle, wind = 1.0, 0.0
-    found = speed.assess(asked.craft, throttle, wind)
+        asks[error.field] = refused(asks[error.field], error.sentence)
+        throttle, wind, depth = 1.0, 0.0, math.inf
+    found = speed.assess(asked.craft, throttle, wind, depth)
     told = asked.reader.findings(underway.assess(asked.craft).findings)
     if found is None:
         return Tab(title="What to expect", findings=told, more=None)
@@ -59,7 +60,7 @@ def view(asked: PageRequest) -> Tab:
         readouts=_readouts(asked, found),
         findings=(*asked.reader.findings(found.findings), *told),
         title="What to expect",
-        more=_more(asked, found, (throttle_ask, wind_ask)),
+        more=_more(asked, found, tuple(asks.values())),
     )
 
 
@@ -101,7 +102,7 @@ def _readouts(asked: PageRequest, found: speed.SpeedAssessment) -> tuple[Readout
         out.append(reader.figure("Top speed", m.top.speed, "speed", f"{say(m.top_low, 'speed')} to {say(m.top_high, 'speed')}", half=half))
         out.append(reader.figure("Goes farthest at", m.economical.speed, "speed", f"{say(m.economical.throttle, 'percent')} throttle"))
     out.append(reader.figure("Waterline", holds.boat.waterline, "length", "at rest"))
-    out.append(reader.figure("Wetted surface", holds.boat.wetted + holds.boat.appendages, "area", "at rest, fins with it"))
+    out.append(reader.figure("Wetted surface", holds.boat.wetted, "area", "of the hull, at rest"))
     return tuple(out)
 
 
@@ -151,7 +152,15 @@ def _who_pushes(asked: PageRequest, found: speed.SpeedAssessment) -> tuple[int, 
         if abs(x) + abs(z) > 1e-9:
             along = f"{say(abs(x), 'force')} {'ahead' if x > 0 else 'back'}" if abs(x) > 1e-9 else ""
             upright = f"{say(abs(z), 'force')} {'up' if z > 0 else 'down'}" if abs(z) > 1e-9 else ""
-            rows.append((f.part.capitalize(), along, upright, say(f.band, "percent") if f.band else "", f.law.citation))
+            rows.append(
+                (
+                    f"{f.part.capitalize()}{', ' + f.name if f.name else ''}",
+                    along,
+                    upright,
+                    say(f.band, "percent") if f.band else "",
+                    f.law.citation,
+                )
+            )
     arrows = _arrows(asked, b.forces)
     title = f"At {say(float(holds.speeds[k]), 'speed')}: {say(b.attitude.trim, 'trim')}"
     craft = asked.craft

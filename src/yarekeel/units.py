@@ -373,6 +373,7 @@ _WORDS: dict[str, Callable[[float, System], str]] = {
     "athwart": lambda v, s: f"{_mm(v, s, 1)} to {'port' if v > 0 else 'starboard'}",
     "above_below": lambda v, s: f"{_mm(v, s)} {'above' if v > 0 else 'below'}",
     "thin": lambda v, s: f"{number_in(v, 'length', s, 1)}{NBSP}{s.length.label}",
+    "span": lambda v, s: f"{plain(v, 1 if v < 20 else 0)}{NBSP}s",
     "minutes": lambda v, s: f"{plain(v / 60, 0 if v >= 600 else 1)}{NBSP}min",
     "distance": lambda v, s: f"{plain(v / 1000, 1)}{NBSP}km" if v >= 1000 else f"{plain(round(v, -1), 0)}{NBSP}m",
     "room": _room,

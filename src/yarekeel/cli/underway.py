@@ -55,10 +55,13 @@ def _point(p: speed.SpeedPoint) -> dict[str, Any]:
 
 
 def course_of(path: Path) -> tuple[Leg, ...]:
-    """Legs from a course file: {"legs": [{"seconds": 10, "throttle": 1.0, "wind_ms": 0}]}. Raises InvalidInput."""
+    """Legs from a course file: {"legs": [{"seconds": 10, "throttle": 1.0, "wind_ms": 0, "back": false}]}. Raises InvalidInput."""
     try:
         data = json.loads(path.read_text(encoding="utf-8-sig"))
-        legs = [(float(leg["seconds"]), float(leg["throttle"]), float(leg.get("wind_ms", 0.0))) for leg in data["legs"]]
+        legs = [
+            (float(leg["seconds"]), float(leg["throttle"]), float(leg.get("wind_ms", 0.0)), leg.get("back", False) is True)
+            for leg in data["legs"]
+        ]
     except OSError as error:
         raise InvalidInput("course", f"{path} cannot be read: {error.strerror or error}.") from None
     except (ValueError, TypeError, KeyError, AttributeError, RecursionError):

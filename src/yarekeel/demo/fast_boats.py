@@ -110,9 +110,9 @@ def whimbrel() -> Design:
 
 def steadied(boat: Design) -> Design:
     """Sandpiper's cure: battery and control forward, so that air needs more speed to lift the bow, and a propeller of less pitch."""
-    forward = {"Battery, 3 cells": (0.345, 0.0, 0.045), "Control, receiver, servo": (0.24, 0.0, 0.050)}
+    forward = {"Battery, 3 cells": (0.260, 0.0, 0.045), "Control, receiver, servo": (0.26, 0.0, 0.050)}
     weights = tuple(dataclasses.replace(w, at_m=forward.get(w.name, w.at_m)) for w in boat.weights)
-    return with_value(dataclasses.replace(boat, weights=weights), "drive.motors.0.propulsor.pitch_m", 0.037)
+    return with_value(dataclasses.replace(boat, weights=weights), "drive.motors.0.propulsor.pitch_m", 0.033)
 
 
 def levelled(boat: Design) -> Design:

@@ -84,7 +84,7 @@ def load_demo(yard: Yard) -> None:
     yard.create(dabchick(), "mm_g")
     yard.create(turnstone(), "mm_kg")
     fast = sandpiper()
-    yard.follow(yard.create(fast, "mm_g"), "A", steadied(fast), "Battery 180 mm forward, less pitch")
+    yard.follow(yard.create(fast, "mm_g"), "A", steadied(fast), "Battery 95 mm forward, less pitch")
     flier = whimbrel()
     yard.follow(yard.create(flier, "mm_g"), "A", levelled(flier), "Rear foil to lift with the front")
 

@@ -14,6 +14,8 @@ from yarekeel.core.quantities import Point
 from yarekeel.drawing import svg
 from yarekeel.drawing.view import ASTERN, STARBOARD, View, fitted, hull_drawing
 
+Box = tuple[float, float, float, float]
+"""Left, top, right, bottom of what is drawn, px."""
 WIDTH, HEIGHT = 784.0, 330.0
 ARROW = 74.0
 """px of the longest arrow."""
@@ -123,7 +125,11 @@ def _arrows(scene: Scene, view: View) -> list[str]:
     """Arrows of the forces as this view shows them; each is named in the view that shows most of it."""
     most = max((math.hypot(*a.newtons) for a in scene.arrows), default=0.0)
     out: list[str] = []
-    named: list[tuple[float, float]] = []
+    words: list[tuple[float, float, float, float, Arrow, bool]] = []
+    taken: list[Box] = []
+    if scene.gravity is not None:
+        gx, gy = view.point(scene.gravity)
+        taken.append((gx - 34, gy - 9, gx + 9, gy + 9))
     for arrow in scene.arrows:
         fx, fy, fz = arrow.newtons
         right = fx if view.side == STARBOARD else -fy
@@ -137,15 +143,31 @@ def _arrows(scene: Scene, view: View) -> list[str]:
         back_x, back_y = x2 - 9 * ux, y2 - 9 * uy
         head = svg.path_of(np.array([[x2, y2], [back_x - 4 * uy, back_y + 4 * ux], [back_x + 4 * uy, back_y - 4 * ux]]), closed=True)
         out += [svg.line(x, y, x2, y2, "force-line"), svg.path(head, "force-head")]
+        taken.append((min(x, x2) - 5, min(y, y2) - 5, max(x, x2) + 5, max(y, y2) + 5))
         if (view.side == STARBOARD) == (abs(fy) <= math.hypot(fx, fz)):
-            steep = abs(uy) > 0.7
-            at_x = (x + x2) / 2 + (10.0 + 3.4 * len(arrow.label) if steep else 0.0)
-            at_x, at_y = max(at_x, 4.0 + 3.6 * len(arrow.label)), (y + y2) / 2 + (4 if steep else -8)
-            while any(abs(at_y - b) < 14 and abs(at_x - a) < 150 for a, b in named):
-                at_y += 15
-            named.append((at_x, at_y))
-            out.append(svg.text(at_x, at_y, arrow.label, "force-label", "middle"))
+            words.append((x, y, x2, y2, arrow, abs(uy) > 0.7))
+    for x, y, x2, y2, arrow, steep in words:
+        box = _free_box(x, y, x2, y2, arrow.label, steep, taken)
+        taken.append(box)
+        out.append(svg.text((box[0] + box[2]) / 2, box[3] - 3, arrow.label, "force-label", "middle"))
     return out
+
+
+def _free_box(x: float, y: float, x2: float, y2: float, label: str, steep: bool, taken: Sequence[Box]) -> Box:
+    """Where a label lies: by the middle of its arrow, on the side and so far off that it covers no other and no arrow."""
+    half, middle_x, middle_y = 3.6 * len(label), (x + x2) / 2, (y + y2) / 2
+    beside = [(side * (12.0 + half), dy) for dy in (4.0, -12.0, 20.0, -28.0, 36.0) for side in (1, -1)]
+    above = [(0.0, dy) for dy in (-10.0, 20.0, -26.0, 36.0, -42.0, 52.0, -58.0, 68.0)]
+    best: Box | None = None
+    for dx, dy in beside if steep else above:
+        at_x = max(middle_x + dx, 4.0 + half)
+        box = (at_x - half, middle_y + dy - 11, at_x + half, middle_y + dy + 3)
+        if best is None:
+            best = box
+        if not any(box[0] < b[2] and box[2] > b[0] and box[1] < b[3] and box[3] > b[1] for b in taken):
+            return box
+    assert best is not None
+    return best
 
 
 def _spots(scene: Scene, view: View, labelled: bool) -> list[str]:

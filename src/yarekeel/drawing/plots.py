@@ -15,6 +15,9 @@ from yarekeel.core.geometry.mesh import Floats
 from yarekeel.drawing import svg
 from yarekeel.drawing.charts import nice_step
 
+FEWEST, MANY = 3, 12
+"""Ticks that an axis has at least, and that it is not pressed beyond for them."""
+
 
 @dataclass(frozen=True, eq=False)
 class Trace:
@@ -201,6 +204,9 @@ def _span(values: Sequence[float], axis: Axis, marks: Sequence[float]) -> tuple[
 
 
 def _ticks(low: float, high: float, si: float, most: int) -> list[tuple[float, str]]:
-    step = nice_step((high - low) / si, most)
-    first, last = math.ceil(low / si / step - 1e-9), math.floor(high / si / step + 1e-9)
-    return [(k * step * si, f"{k * step:g}".replace("-", "−")) for k in range(first, last + 1)]
+    while True:
+        step = nice_step((high - low) / si, most)
+        first, last = math.ceil(low / si / step - 1e-9), math.floor(high / si / step + 1e-9)
+        if last - first >= FEWEST - 1 or most >= MANY:
+            return [(k * step * si, f"{k * step:g}".replace("-", "−")) for k in range(first, last + 1)]
+        most += 1

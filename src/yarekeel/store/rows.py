@@ -68,6 +68,17 @@ class TrialRow(SQLModel, table=True):
     created_at: datetime = Field(default_factory=now, sa_column=_moment())
 
 
+class PredictionRow(SQLModel, table=True):
+    """What was predicted of a revision before a trial, of a ``kind``, as JSON text."""
+
+    __tablename__ = "prediction"
+    id: int | None = Field(default=None, primary_key=True)
+    revision_id: int = Field(sa_column=_owner("revision"))
+    kind: str
+    document: str = Field(sa_column=Column(Text, nullable=False))
+    created_at: datetime = Field(default_factory=now, sa_column=_moment())
+
+
 class MeshRow(SQLModel, table=True):
     """A mesh that bodies name: a PLY file's bytes, in metres. Its name holds its digest, so it never changes."""
 

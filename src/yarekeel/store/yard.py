@@ -21,6 +21,7 @@ from yarekeel.exchange import boat_file, mesh_in, mesh_out, trial_file
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.trials.trials import FloatTest
 from yarekeel.store.bin import Bin
+from yarekeel.store.predictions import Predictions
 from yarekeel.store.records import Boat, Revision, TrialRecord, Unreadable, letter_of
 from yarekeel.store.rows import BoatRow, MeshRow, PhotoRow, RevisionRow, SnapshotRow, TrialRow, now
 
@@ -66,6 +67,11 @@ class Yard:
     def bin(self) -> Bin:
         """The yard's parts."""
         return Bin(self._engine)
+
+    @property
+    def predictions(self) -> Predictions:
+        """What was predicted of revisions."""
+        return Predictions(self._engine)
 
     def boats_with(self, key: str) -> list[str]:
         """Boats, with the revision, that are worked on and have a part of the bin fitted."""

@@ -17,17 +17,18 @@ STEP: Seconds = 0.02
 
 @dataclass(frozen=True, slots=True)
 class Leg:
-    """A stretch of a run: throttle (0 to 1) for so long, in a head wind (less than 0: from astern)."""
+    """A stretch of a run: throttle (0 to 1) for so long, in a head wind (less than 0: from astern), away from the start or ``back``."""
 
     seconds: Seconds
     throttle: Ratio
     wind: MetresPerSecond = 0.0
+    back: bool = False
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Followed:
-    """A run, sampled (n,): time, speed, distance run, throttle, current, charge used (Ah); the work of thrust and of resistance and the
-    change of kinetic energy (J)."""
+    """A run, sampled (n,): time, speed, distance run, throttle, current, charge used (Ah), how far from the start it is along its line,
+    thrust; the work of thrust and of resistance and the change of kinetic energy (J)."""
 
     time: Floats
     speed: Floats
@@ -35,6 +36,8 @@ class Followed:
     throttle: Floats
     current: Floats
     used: Floats
+    place: Floats
+    thrust: Floats
     thrust_work: Joules
     drag_work: Joules
     kinetic: Joules
@@ -54,8 +57,9 @@ def follow(
 ) -> Followed:
     """Follow legs one after another from a speed; a boat that is held back does not run astern."""
     inertia = mass * (1 + ADDED)
-    rows: list[tuple[float, ...]] = [(0.0, start, 0.0, legs[0].throttle if legs else 0.0, 0.0, 0.0)]
-    t = x = q = pulled = held = 0.0
+    first = legs[0].throttle if legs else 0.0
+    rows: list[tuple[float, ...]] = [(0.0, start, 0.0, first, 0.0, 0.0, 0.0, thrust(start, first))]
+    t = x = q = p = pulled = held = 0.0
     v = start
     for leg in legs:
         count = max(1, math.ceil(leg.seconds / step - 1e-9))
@@ -76,8 +80,8 @@ def follow(
             # works by Simpson's rule over the step, each force at its own speed
             pulled += moved * (thrust(v, leg.throttle) + 4 * thrust(middle, leg.throttle) + thrust(after, leg.throttle)) / 6
             held += moved * (resistance(v, leg.wind) + 4 * resistance(middle, leg.wind) + resistance(after, leg.wind)) / 6
-            t, x, q, v = t + h, x + moved, q + amps * h / 3600, after
-            rows.append((t, v, x, leg.throttle, amps, q))
+            t, x, q, v, p = t + h, x + moved, q + amps * h / 3600, after, p + (-moved if leg.back else moved)
+            rows.append((t, v, x, leg.throttle, amps, q, p, thrust(after, leg.throttle)))
     table = np.array(rows)
     return Followed(
         time=table[:, 0],
@@ -86,6 +90,8 @@ def follow(
         throttle=table[:, 3],
         current=table[:, 4],
         used=table[:, 5],
+        place=table[:, 6],
+        thrust=table[:, 7],
         thrust_work=pulled,
         drag_work=held,
         kinetic=inertia / 2 * (v**2 - start**2),

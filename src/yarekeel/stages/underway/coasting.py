@@ -114,7 +114,7 @@ def _findings(coasts: tuple[Coast, ...], towed: Towed | None) -> tuple[Finding, 
     if coasts:
         last = coasts[-1]
         values: dict[str, float | str] = {"start": last.start, "far": last.distance, "time": last.time}
-        text = "To a tenth of that, in {time:seconds}, straight ahead in still air: keep that much room before a bank."
+        text = "To a tenth of that, in {time:span}, straight ahead in still air: keep that much room before a bank."
         out.append(Finding("underway.room", "note", "From {start:speed} it runs on for {far:room}", text, MECHANICS, values))
     if towed is not None:
         values = {"top": towed.top, "pull": towed.pull, "trim": towed.trim, "free": towed.free_trim}

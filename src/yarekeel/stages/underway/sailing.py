@@ -99,7 +99,12 @@ class _Rig:
         """Under a side force, up to where sail is taken in."""
         arms = side * self.lever * np.cos(self.heels) / self.weight
         over = np.flatnonzero((self.arms - arms >= 0) & (self.heels >= 0))
-        return float(self.heels[over[0]]) if over.size else math.inf
+        if not over.size:
+            return math.inf
+        k, spare = int(over[0]), self.arms - arms
+        if k == 0 or spare[k] == spare[k - 1]:
+            return float(self.heels[k])
+        return float(self.heels[k] - spare[k] * (self.heels[k] - self.heels[k - 1]) / (spare[k] - spare[k - 1]))
 
     def most_side(self) -> Newtons:
         """The side force at the lean at which sail is taken in, or at the greatest arm where that comes first."""

@@ -8,6 +8,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.design.fittings import Keyed
+from yarekeel.store.predictions import Prediction
 from yarekeel.store.records import Boat, Revision
 from yarekeel.units import parse
 from yarekeel.web.shared.fields import Field, field
@@ -25,6 +26,8 @@ class PageRequest:
     ask: Mapping[str, str]
     parts: Callable[[], tuple[Keyed, ...]] = tuple
     """The yard's bin of parts."""
+    predictions: Callable[[int], tuple[Prediction, ...]] = lambda revision: ()
+    """What was predicted of a revision by its number."""
 
     @cached_property
     def craft(self) -> Craft:

@@ -65,7 +65,15 @@ def stage_of(slug: str) -> Stage:
 
 def asked_of(yard: Yard, boat: Boat, revision: Revision, design: Design, ask: Mapping[str, str]) -> PageRequest:
     """What a view is asked with."""
-    return PageRequest(boat=boat, revision=revision, design=design, reader=Reader(SYSTEMS[revision.units]), ask=ask, parts=yard.bin.all)
+    return PageRequest(
+        boat=boat,
+        revision=revision,
+        design=design,
+        reader=Reader(SYSTEMS[revision.units]),
+        ask=ask,
+        parts=yard.bin.all,
+        predictions=yard.predictions.of,
+    )
 
 
 @router.get("/boats/{boat_id:int}/{letter}/boat.json")

@@ -17,6 +17,8 @@ LEAST_TRIM = 0.5
 LONGEST: Ratio = 6.0
 """Beams of wetted length beyond which the bottom is not a prism any more."""
 BAND, BLEND = 0.15, 0.4
+TOUCHING: Ratio = 0.01
+"""Beams of wetted length under which a surface hardly touches."""
 IN_RANGE_TRIM, IN_RANGE_WETTED = 2.0, 4.0
 """Where the equations' own range begins and ends: trim in degrees, wetted length over beam."""
 
@@ -28,7 +30,7 @@ def wetted_of(pad: PlaningBottom, state: State) -> tuple[float, Ratio] | None:
     tan = math.tan(math.radians(trim))
     keel = depth / math.sin(math.radians(trim))
     wetted = keel / pad.beam - math.tan(math.radians(pad.deadrise)) / (2 * math.pi * tan)
-    return (trim, min(wetted, LONGEST, pad.length / pad.beam)) if wetted > 1e-3 else None
+    return (trim, min(wetted, LONGEST, pad.length / pad.beam)) if wetted > 0 else None
 
 
 def forces(boat: Underway, state: State) -> tuple[Force, ...]:
@@ -47,7 +49,7 @@ def pad_forces(boat: Underway, b: PlaningBottom, state: State, share: Ratio) -> 
     trim, wetted = found
     cv = speed_coefficient(state.speed, b.beam)
     pressure = boat.density / 2 * state.speed**2
-    lift = share * vee_lift(flat_lift(trim, wetted, cv), b.deadrise) * pressure * b.beam**2
+    lift = eased(wetted) * share * vee_lift(flat_lift(trim, wetted, cv), b.deadrise) * pressure * b.beam**2
     along = bottom_speed(state.speed, trim, wetted, b.deadrise)
     area = wetted * b.beam**2 / math.cos(math.radians(b.deadrise))
     skin = share * boat.density / 2 * along**2 * area * friction_coefficient(max(along * wetted * b.beam / boat.viscosity, 1e4))
@@ -62,6 +64,12 @@ def pad_forces(boat: Underway, b: PlaningBottom, state: State, share: Ratio) -> 
         Force("planing", (-lift * tan, 0.0, lift), at, wide, SAVITSKY_1964, b.name),
         Force("friction", (-skin, 0.0, 0.0), middle, wide, SAVITSKY_1964, b.name),
     )
+
+
+def eased(wetted: Ratio) -> Ratio:
+    """What counts of the law's lift where a surface hardly touches: the root of its wetted length goes over into a straight line, so that
+    it comes out of the water without an edge."""
+    return math.sqrt(min(wetted / TOUCHING, 1.0))
 
 
 def band_of(boat: Underway, trim: Degrees, wetted: Ratio, share: Ratio) -> Ratio:

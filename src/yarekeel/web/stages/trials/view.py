@@ -43,6 +43,16 @@ class CompareRow:
 
 
 @dataclass(frozen=True)
+class Predicted:
+    """A prediction that was kept: its course and its figures."""
+
+    id: int
+    title: str
+    course: str
+    facts: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True)
 class TrialsView:
     listed: tuple[Listed, ...]
     number: int
@@ -55,6 +65,29 @@ class TrialsView:
     findings: tuple[WordedFinding, ...]
     fixes_href: str
     new_href: str
+    predicted: tuple[Predicted, ...] = ()
+
+
+def predicted_of(asked: PageRequest) -> tuple[Predicted, ...]:
+    """The predictions of the revision in the reader's units."""
+    say, out = asked.reader.say, []
+    rows = (
+        ("Fastest", "fastest_ms", "speed"),
+        ("Gets out to", "farthest_m", "room"),
+        ("Runs", "distance_m", "room"),
+        ("Draws at most", "most_current_a", "current"),
+        ("Planes after", "planes_after_s", "span"),
+        ("Coasts", "coasts_m", "room"),
+        ("Left in the pack", "left", "percent"),
+        ("Turn back by", "back_by_m", "room"),
+    )
+    for p in asked.predictions(asked.revision.id):
+        facts = [(label, say(p.figures[name], kind)) for label, name, kind in rows if p.figures.get(name) is not None]
+        band = p.figures.get("fastest_band_ms")
+        if band and facts:
+            facts[0] = (facts[0][0], f"{facts[0][1]} ±{say(band, 'speed')}")
+        out.append(Predicted(p.id, f"Run of {p.date}", str(p.figures.get("course", "")), tuple(facts)))
+    return tuple(out)
 
 
 def numbered(boat: Boat) -> list[TrialRecord]:
@@ -94,6 +127,7 @@ def view(asked: PageRequest) -> TrialsView:
             findings=(),
             fixes_href="",
             new_href=new,
+            predicted=predicted_of(asked),
         )
     return _shown(asked, records, record, listed, new)
 
@@ -120,6 +154,7 @@ def _shown(asked: PageRequest, records: list[TrialRecord], record: TrialRecord, 
         findings=asked.reader.findings(result.findings),
         fixes_href=f"/boats/{asked.boat.id}/{record.letter}/fixes?trial={record.id}",
         new_href=new,
+        predicted=predicted_of(asked),
     )
 
 

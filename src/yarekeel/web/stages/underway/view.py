@@ -21,6 +21,12 @@ class UnderwayView:
     part: Tab | None = None
 
 
+def said_again(shown: UnderwayView) -> tuple[dict[str, str], dict[str, str]]:
+    """Words beside fields that an edit changes: what each foil does."""
+    wings = getattr(shown.part.more, "wings", ()) if shown.part is not None else ()
+    return {}, {f"foil-{w.body}": w.words for w in wings}
+
+
 def view(asked: PageRequest) -> UnderwayView:
     """The chosen tab; empty while the boat weighs nothing."""
     now = afloat_now(asked.design, asked.reader)

@@ -41,7 +41,7 @@ def view(asked: PageRequest) -> Tab:
     if found.towed is not None:
         readouts.append(reader.figure("Tows at", found.towed.top, "speed", "full throttle"))
         readouts.append(reader.figure("Pull of the line", found.towed.pull, "force", f"it sits {say(found.towed.trim, 'trim')}"))
-    rows = tuple((say(c.start, "speed"), say(c.distance, "room"), say(c.time, "seconds")) for c in found.coasts)
+    rows = tuple((say(c.start, "speed"), say(c.distance, "room"), say(c.time, "span")) for c in found.coasts)
     return Tab(
         readouts=tuple(readouts),
         findings=reader.findings(found.findings),

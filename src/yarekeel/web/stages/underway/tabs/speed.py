@@ -7,14 +7,14 @@ import numpy as np
 from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.running.forces import Force
-from yarekeel.drawing.floating import Arrow, Scene, draw
+from yarekeel.drawing.floating import Scene, draw
 from yarekeel.drawing.plots import Axis, Mark, Trace, plot
 from yarekeel.stages.running.resistance import PARTS
 from yarekeel.stages.underway import speed, underway
 from yarekeel.web.shared.page import Readout
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Question, Tab, question, refused
+from yarekeel.web.stages.underway.arrows import pushing
 
 TITLE, RANK = "Speed", 1
 NAMES = {
@@ -123,20 +123,6 @@ def _more(asked: PageRequest, found: speed.SpeedAssessment, asks: tuple[Question
     return SpeedMore(asks, heads, tuple(rows), str(percent), picture, forces)
 
 
-def _arrows(asked: PageRequest, forces: tuple[Force, ...]) -> list[Arrow]:
-    """The thrust, what the water holds back in all, and the air."""
-    say, out = asked.reader.say, []
-    water = [f for f in forces if f.part in ("friction", "appendage", "wave", "planing") and f.newtons[0] < 0]
-    held = -sum(f.newtons[0] for f in water)
-    if held > 0:
-        x, y, z = (sum(-f.newtons[0] * f.at[k] for f in water) / held for k in range(3))
-        out.append(Arrow((x, y, z), (-held, 0.0, 0.0), f"water {say(held, 'force')}"))
-    for f in forces:
-        if f.part in ("thrust", "tow", "air") and abs(f.newtons[0]) > 0.02 * held:
-            out.append(Arrow(f.at, f.newtons, f"{f.part} {say(abs(f.newtons[0]), 'force')}"))
-    return out
-
-
 def _who_pushes(asked: PageRequest, found: speed.SpeedAssessment) -> tuple[int, Markup, tuple[tuple[str, ...], ...]]:
     """The share of the fastest speed that is shown (per cent), the boat there with every force an arrow, and the forces in words."""
     say, holds = asked.reader.say, found.resistance
@@ -161,7 +147,7 @@ def _who_pushes(asked: PageRequest, found: speed.SpeedAssessment) -> tuple[int, 
                     f.law.citation,
                 )
             )
-    arrows = _arrows(asked, b.forces)
+    arrows = pushing(b, say)
     title = f"At {say(float(holds.speeds[k]), 'speed')}: {say(b.attitude.trim, 'trim')}"
     craft = asked.craft
     scene = Scene(hull=craft.hull, attitude=b.attitude, title=title, arrows=arrows, gravity=craft.gravity, surface=0.55)

@@ -28,7 +28,7 @@ VIEWS = {
     "drive": "/boats/4/A/drive?tab=match",
     "bench": "/boats/2/B/drive?tab=bench&test=0",
     "parts": "/boats/2/B/drive?tab=parts",
-    "underway": "/boats/2/B/underway",
+    "underway": "/boats/6/A/underway?tab=run&run_at=55",
     "trials": "/boats/2/A/trials",
     "fixes": "/boats/2/A/fixes",
     "compare": "/boats/2/compare?before=A&after=B",

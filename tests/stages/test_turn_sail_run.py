@@ -57,7 +57,7 @@ def test_shallow_water_costs_and_widens():
     assert "underway.shallow" in {f.code for f in shallow.findings}
     assert "underway.shallow" not in {f.code for f in deep.findings}
     fast = int(np.searchsorted(shallow.speeds, 0.95 * math.sqrt(9.80665 * 0.6)))
-    wide = [b for b in shallow.balances[fast].forces if b.part == "wave"][0].band
+    wide = next(b for b in shallow.balances[fast].forces if b.part == "wave").band
     assert wide == 0.7
     assert speed.assess(craft, 1.0, 0.0, 0.6).resistance.newtons[at] == shallow.newtons[at]
     with pytest.raises(InvalidInput):

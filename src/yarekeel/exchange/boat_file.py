@@ -25,7 +25,7 @@ from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Design
 
 FORMAT = "yare-keel-boat"
-VERSION = 6
+VERSION = 7
 LARGEST_FILE = 4_000_000
 """Bytes; thousands of weights fit."""
 
@@ -43,10 +43,10 @@ def read(data: Any) -> Design:
         raise InvalidInput("format", f'Field format must be "{FORMAT}".')
     if data.get("version") == 1:
         data = _from_first(data)
-    if data.get("version") in (2, 3, 4, 5):  # they had fewer fields (no compartments, plain tests, propulsors, thrust tests)
+    if data.get("version") in (2, 3, 4, 5, 6):  # they had fewer fields (no compartments, plain tests, propulsors, thrust tests, camber)
         data = {**data, "version": VERSION}
     if data.get("version") != VERSION:
-        raise InvalidInput("version", f"Field version must be {VERSION}, or 1 to 5 of before; this program reads no other.")
+        raise InvalidInput("version", f"Field version must be {VERSION}, or 1 to 6 of before; this program reads no other.")
     for name in ("name", "water", "bodies", "weights"):
         if name not in data:
             raise InvalidInput(name, f"Field {name} is missing; a boat file needs name, water, bodies and weights.")

@@ -7,7 +7,7 @@ opposite sense below it (less drag).
 import math
 
 from yarekeel.core.formulas import formula
-from yarekeel.core.quantities import Degrees, Metres, Radians, Ratio, SquareMetres
+from yarekeel.core.quantities import Metres, Radians, Ratio, SquareMetres
 from yarekeel.core.resistance.friction import friction_coefficient
 from yarekeel.core.sources import (
     COMMON_PRACTICE,
@@ -57,6 +57,7 @@ def ground_factor(height: Metres, span: Metres) -> Ratio:
     return h / (1 + h)
 
 
+@formula("f = 1 - s, or McCormick's", PRANDTL_1921, "a wing over the surface, by one of two laws")
 def induced_over(height: Metres, span: Metres, law: str) -> Ratio:
     """What the surface below leaves of a wing's induced drag by one of GROUND_LAWS."""
     return ground_factor(height, span) if law == "mccormick" else 1 - image_share(height, span)
@@ -91,8 +92,3 @@ def deflection_effect(share: Ratio) -> Ratio:
     """Angle of the whole section that a deflection of its after ``share`` counts for: 1 where all of it moves."""
     t = math.acos(min(max(2 * share - 1, -1.0), 1.0))
     return 1 - (t - math.sin(t)) / math.pi
-
-
-def degrees_for(moment: float, per_degree: float) -> Degrees:
-    """Deflection for a moment; endless where the surface gives none."""
-    return moment / per_degree if per_degree else math.inf

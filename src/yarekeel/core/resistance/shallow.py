@@ -29,6 +29,7 @@ def speed_lost(speed: MetresPerSecond, midship: SquareMetres, depth: Metres) -> 
     return min(blocked + waves, MOST_LOST)
 
 
+@formula("V_deep = V / (1 - dV/V)", LACKENBY_1963, "as the loss")
 def deep_speed(speed: MetresPerSecond, midship: SquareMetres, depth: Metres) -> MetresPerSecond:
     """The speed in deep water at which a hull meets the resistance that it meets here."""
     return speed / (1 - speed_lost(speed, midship, depth))

@@ -14,7 +14,7 @@ from scipy import optimize
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.formulas import formula
 from yarekeel.core.lifting.wing import lift_slope
-from yarekeel.core.quantities import Floats, Metres, MetresPerSecond, Radians, Ratio, SquareMetres
+from yarekeel.core.quantities import Floats, KilogramsPerCubicMetre, Metres, MetresPerSecond, Newtons, Radians, Ratio, SquareMetres
 from yarekeel.core.sources import CLARKE_1983, COMMON_PRACTICE, HOERNER_1965, PRANDTL_1921, RANKINE_FROUDE, STATICS
 
 
@@ -79,7 +79,7 @@ def with_fins(bare: Derivatives, fins: Sequence[Fin], length: Metres) -> Derivat
 
 
 @formula("C = Y_v (N_r - m x_G) - N_v (Y_r - m)", CLARKE_1983, "above 0: it comes back to a straight course, though not to the old one")
-def steadiness(d: Derivatives, mass: Ratio, gravity: Ratio) -> float:
+def steadiness(d: Derivatives, mass: Ratio, gravity: Ratio) -> Ratio:
     """Whether it holds a straight course by itself: mass over half the density and the cube of the waterline, G ahead of its middle over
     the waterline."""
     return d.y_v * (d.n_r - mass * gravity) - d.n_v * (d.y_r - mass)
@@ -133,7 +133,7 @@ STALL: Radians = math.radians(30.0)
 
 
 @formula("k = 1 + s T / (rho A V² / 2)", RANKINE_FROUDE, "rudder right behind a thruster; s the share of it in the stream")
-def stream_over(thrust: float, disk: SquareMetres, density: float, speed: MetresPerSecond, share: Ratio) -> Ratio:
+def stream_over(thrust: Newtons, disk: SquareMetres, density: KilogramsPerCubicMetre, speed: MetresPerSecond, share: Ratio) -> Ratio:
     """Square of the speed that a rudder meets over the square of the boat's, behind a thruster of a disk."""
     return 1 + share * max(thrust, 0.0) / (density / 2 * disk * speed**2) if disk > 0 and speed > 0 else 1.0
 

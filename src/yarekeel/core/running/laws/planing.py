@@ -5,6 +5,7 @@ import math
 import numpy as np
 
 from yarekeel.core.findings import Finding
+from yarekeel.core.formulas import formula
 from yarekeel.core.quantities import Degrees, Floats, Metres, Ratio
 from yarekeel.core.resistance.friction import friction_coefficient
 from yarekeel.core.resistance.planing import bottom_speed, flat_lift, pressure_centre, speed_coefficient, vee_lift
@@ -66,6 +67,7 @@ def pad_forces(boat: Underway, b: PlaningBottom, state: State, share: Ratio) -> 
     )
 
 
+@formula("e = sqrt(lambda / 0.01) up to 1", COMMON_PRACTICE, "below the law's range, so that lift ends without an edge")
 def eased(wetted: Ratio) -> Ratio:
     """What counts of the law's lift where a surface hardly touches: the root of its wetted length goes over into a straight line, so that
     it comes out of the water without an edge."""

@@ -18,15 +18,14 @@ from yarekeel.web.stages.tab import Answer, Tab
 
 TITLE, RANK = "Foils and wings", 7
 FIELDS = (
-    ("shape.span_m", ""),
-    ("shape.chord_m", ""),
-    ("shape.incidence_deg", "nose up, to the boat's x axis"),
-    ("shape.dihedral_deg", "tips up"),
-    ("shape.camber", "0: symmetrical; 0.04 usual"),
-    ("shape.flap", "share of the chord; 0: none"),
-    ("at_m.0", ""),
-    ("at_m.2", ""),
+    ("span_m", ""),
+    ("chord_m", ""),
+    ("incidence_deg", "nose up, to the boat's x axis"),
+    ("dihedral_deg", "tips up"),
+    ("camber", "0: symmetrical; 0.04 usual"),
+    ("flap", "share of the chord; 0: none"),
 )
+PLACE = ("at_m.0", "at_m.2")
 NONE = (
     "It has no foil and no wing. Add a pair under the hull and see from what speed they lift it, whether front and rear lift together, and "
     "how high it flies; or one over it, as a fairing on Shape, for a craft that rides on the air near the water."
@@ -53,6 +52,7 @@ class FoilsMore:
     control: tuple[tuple[str, ...], ...]
     controlled: str
     over: tuple[tuple[str, ...], ...]
+    over_heads: tuple[str, ...]
     laws: tuple[tuple[str, str], ...]
     law: str
     chart: Markup
@@ -70,7 +70,7 @@ def view(asked: PageRequest) -> Tab:
         found = None
     fields = _fields(asked, found)
     if found is None:
-        more = FoilsMore(fields, (), (), (), "", (), laws, law, Markup(""), SINKS if fields else NONE)
+        more = FoilsMore(fields, (), (), (), "", (), (), laws, law, Markup(""), SINKS if fields else NONE)
         return Tab(title="On its foils", more=more)
     reader, say = asked.reader, asked.reader.say
     readouts = []
@@ -94,11 +94,12 @@ def view(asked: PageRequest) -> Tab:
     control = tuple(
         (say(c.speed, "speed"), say(c.per_degree, "moment"), say(c.needed, "degrees"), say(c.gain, "percent")) for c in found.control
     )
+    over_heads = ("Wing", "Height", "Over span", *(f"Induced drag, {name}" for _, name in laws), "Lifts")
     over = tuple(
         (o.name, say(o.height, "length"), say(o.ratio, "ratio"), *(say(f, "percent") for _, f in o.factors), say(o.lift, "force"))
         for o in found.over
     )
-    more = FoilsMore(fields, tuple(rows), heads, control, found.controlled, over, laws, law, _chart(asked, found), "")
+    more = FoilsMore(fields, tuple(rows), heads, control, found.controlled, over, over_heads, laws, law, _chart(asked, found), "")
     return Tab(
         picture=_picture(asked, found, cruise, law),
         readouts=tuple(readouts),
@@ -121,8 +122,14 @@ def _fields(asked: PageRequest, found: foils.FoilsAssessment | None) -> tuple[Wi
                     f", lifts it from {say(w.lifts_from, 'speed')}" if math.isfinite(w.lifts_from) else ", lifts nothing as it lies"
                 )
                 words += f"; {say(w.share, 'percent')} of the weight lies on it{from_there}"
-        out.append(WingFields(body.name, tuple(asked.field(f"bodies.{n}.{name}", hint) for name, hint in FIELDS), words, n))
+        out.append(WingFields(body.name, _of(asked, n), words, n))
     return tuple(out)
+
+
+def _of(asked: PageRequest, number: int) -> tuple[Field, ...]:
+    """A wing's own sizes and its place."""
+    shape = tuple(asked.field(f"bodies.{number}.shape.{name}", hint) for name, hint in FIELDS)
+    return (*shape, *(asked.field(f"bodies.{number}.{name}") for name in PLACE))
 
 
 def _answers(asked: PageRequest, found: foils.FoilsAssessment) -> tuple[Answer, ...]:

@@ -101,7 +101,7 @@ def _on_pads(asked: PageRequest, found: pads.PadsAssessment) -> Tab:
         readouts=tuple(readouts),
         findings=reader.findings(found.findings),
         title="On its pads",
-        more=PlaningMore("", tuple(rows), heads, "On its pads", "loads by the balance; leans under a tenth of the weight on one sponson"),
+        more=PlaningMore("", tuple(rows), heads, "Pad by pad", "loads by the balance; leans under a tenth of the weight on one sponson"),
     )
 
 

@@ -22,8 +22,8 @@ TITLE, RANK = "Run", 2
 USUAL = "4 0%; 30 100%; turn; 30 60%; 12 0%"
 DRAWN = 240
 """Points that a curve is drawn through."""
-FIRST = 20
-"""Per cent of the time that is shown to begin with."""
+FIRST, WHOLE = 200, 1000
+"""Parts of the time: what is shown to begin with, and all of it."""
 NEEDS = "It needs a boat that floats and a drive whose pull is known at speed: say on Drive what each motor turns."
 HINT = "seconds and throttle, a head wind where there is one; turn to head back"
 
@@ -65,8 +65,8 @@ def view(asked: PageRequest) -> Tab:
         return Tab(title="The run", more=RunMore(course, depth, text, (), NEEDS))
     reader, say, motion = asked.reader, asked.reader.say, found.motion
     typed = asked.ask.get("run_at", "")
-    percent = min(max(int(typed), 0), 100) if typed.isascii() and typed.isdigit() and len(typed) < 6 else FIRST
-    k = found.at(percent / 100 * float(motion.time[-1]))
+    at = round(min(max(_number(typed), 0.0), WHOLE)) if typed else FIRST
+    k = found.at(at / WHOLE * float(motion.time[-1]))
     far, unit = say(float(motion.place.max()), "room").rsplit(NBSP, 1)
     fastest = float(motion.speed.max())
     readouts = [
@@ -77,7 +77,7 @@ def view(asked: PageRequest) -> Tab:
     if found.left is not None:
         readouts.append(reader.figure("Left in the pack", max(float(found.left[-1]), 0.0), "percent", "at the end"))
     last = say(float(motion.time[-1]), "span")
-    more = RunMore(course, depth, text, _charts(asked, found, k), "", percent, last, _strip(found, k), _pond(asked, found, k))
+    more = RunMore(course, depth, text, _charts(asked, found, k), "", at, last, _strip(found, k), _pond(asked, found, k))
     return Tab(
         picture=_picture(asked, found, k),
         readouts=tuple(readouts),
@@ -85,6 +85,15 @@ def view(asked: PageRequest) -> Tab:
         title="What this run says",
         more=more,
     )
+
+
+def _number(text: str) -> float:
+    """What a slider sends; the first moment for anything else."""
+    try:
+        value = float(text[:20])
+    except ValueError:
+        return float(FIRST)
+    return value if np.isfinite(value) else float(FIRST)
 
 
 def kept_as(found: run.RunAssessment, text: str) -> dict[str, Any]:

@@ -13,13 +13,14 @@ from yarekeel.core.propulsion.pulls import pushes_at
 from yarekeel.core.resistance.michell import source_of, wave_resistance
 from yarekeel.core.running.balance import over_speeds
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, turnstone, wagtail
+from yarekeel.demo.fast_boats import sandpiper, whimbrel
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import with_value
 from yarekeel.stages.running.boat import underway_of
 from yarekeel.stages.running.resistance import fastest_of
 from yarekeel.stages.underway import run
 
-BOATS = (reedwarden, wagtail, dabchick, moorhen, turnstone)
+BOATS = (reedwarden, wagtail, dabchick, moorhen, turnstone, sandpiper, whimbrel)
 
 
 def median_ms(work: Callable[[int], object], rounds: int = 15) -> float:

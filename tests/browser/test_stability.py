@@ -30,7 +30,10 @@ def test_it_leans_by_slider_by_keys_and_by_the_pointer_on_the_curve(page: Page, 
     expect(slider).to_be_focused()
     slider.fill("-60")
     expect(page.locator('[data-part="live"]')).to_contain_text("leans 60.0° to port")
-    page.locator("svg[data-points]").hover(force=True)  # its middle; it is drawn anew under the pointer
+    box = page.locator("svg[data-points]").bounding_box()
+    assert box
+    # by its place: it is drawn anew under the pointer
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
     expect(page.locator('[data-part="live"]')).to_contain_text(re.compile(r"leans (7|8)\d\.0° to port"))
     page.get_by_label("Beside it").select_option("loads")
     expect(page.locator('[data-part="live"]')).to_contain_text("no paddler")

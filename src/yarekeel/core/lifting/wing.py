@@ -69,6 +69,12 @@ def induced_drag(lift: Ratio, aspect: Ratio, factor: Ratio = 1.0) -> Ratio:
     return lift**2 * factor / (math.pi * aspect * EFFICIENCY)
 
 
+@formula("eps = 2 C_L / (pi AR)", PRANDTL_1921, "far behind a wing of the same span, at its height; half of it at the wing")
+def downwash(lift: Ratio, aspect: Ratio) -> Radians:
+    """Angle that a wing turns the flow far behind it by, downwards for a wing that lifts."""
+    return 2 * lift / (math.pi * aspect)
+
+
 @formula("C_D0 = 2 C_F (1 + 2 t/c + 60 (t/c)^4)", HOERNER_1965, "turbulent skin, both sides; Re from 1e4")
 def profile_drag(reynolds: Ratio, thickness: Ratio) -> Ratio:
     """Profile drag coefficient on the plan area."""

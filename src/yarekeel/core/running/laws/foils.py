@@ -15,6 +15,8 @@ CROSSING: Ratio = 0.15
 """Of the chord, over and under the surface, within which a level foil comes through it."""
 SHALLOW: Ratio = 0.5
 """Chords of depth from which air finds its way down to the foil (common practice)."""
+BEHIND = 0.4
+"""Of a foil's lift in the wake of another, which is taken to run straight."""
 SLOWEST: Ratio = 3.0
 """Froude number on the chord from which the surface acts as its law says."""
 
@@ -70,7 +72,13 @@ def _one(
     push = density / 2 * speed**2 * share * foil.area
     up = push * lift * math.cos(foil.dihedral) ** 2
     law = HOUGH_MORAN_1969 if wet else wing.GROUND_LAWS[boat.ground][1]
-    return Force("foil", (-push * drag, 0.0, up), foil.at, BAND, law, foil.name)
+    band = BEHIND if wet and ahead_of(boat, foil) else BAND
+    return Force("foil", (-push * drag, 0.0, up), foil.at, band, law, foil.name)
+
+
+def ahead_of(boat: Underway, foil: Foil) -> tuple[Foil, ...]:
+    """Foils that another one follows in the wake of: further forward by more than their chord, and overlapping it across the boat."""
+    return tuple(f for f in boat.foils if f.at[0] > foil.at[0] + f.chord and abs(f.at[1] - foil.at[1]) < (f.span + foil.span) / 2)
 
 
 def forces(boat: Underway, state: State) -> tuple[Force, ...]:
@@ -98,6 +106,23 @@ def findings(boat: Underway, speeds: Floats) -> tuple[Finding, ...]:
     values: dict[str, float | str] = {"speed": SLOWEST * math.sqrt(9.80665 * chord), "band": BAND}
     text = "Below {speed:speed} the surface over a foil does not act as the law says; ±{band:percent} above it."
     out = [Finding("underway.foil_law", "note", "Lift of its foils by thin wings near the surface", text, HOUGH_MORAN_1969, values)]
+    for foil in boat.foils:
+        leading = ahead_of(boat, foil)[:1]
+        if not leading:
+            continue
+        front = leading[0]
+        lift = wing.lift_slope(front.span, front.area) * (front.angle + boat.rest.trim - wing.zero_lift(front.camber))
+        values = {
+            "name": foil.name,
+            "front": front.name,
+            "wash": math.degrees(wing.downwash(lift, front.span / front.chord)),
+            "band": BEHIND,
+        }
+        text = (
+            "“{front}” turns the water behind it down, by up to {wash:angle}, and “{name}” is taken to meet it straight: it may lift later "
+            "than told, ±{band:percent} of its lift."
+        )
+        out.append(Finding("underway.foil_wake", "note", "A foil in the wake of another", text, PRANDTL_1921, values))
     thick = [f for f in boat.foils if f.span < 2 * f.chord]
     if thick:
         values = {"name": thick[0].name, "aspect": thick[0].span / thick[0].chord}

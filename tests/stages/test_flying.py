@@ -12,7 +12,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.families import FAMILIES
 from yarekeel.core.geometry.families.foil_wing import FoilWing
-from yarekeel.core.running.balance import Balanced, is_steady, moment_of
+from yarekeel.core.running.balance import Balanced, is_steady, moment_of, slopes_at
 from yarekeel.core.running.forces import Force, State
 from yarekeel.core.running.laws.friction import under
 from yarekeel.core.sources import STATICS
@@ -139,7 +139,7 @@ def test_heave_and_pitch_come_back_or_do_not():
     """A boat at rest comes back; one whose foils load the rear far more for their size than the front does not."""
     boat = underway_of(Craft(whimbrel()))
     at_rest = Balanced(0.0, boat.rest, (), 0.0, 0.0, 0.0)
-    assert is_steady(boat, at_rest)
+    assert is_steady(boat, slopes_at(boat, at_rest))
     aft = foils.assess(Craft(with_g(foils.with_angle(with_value(whimbrel(), "bodies.1.shape.dihedral_deg", 0.0), 2, 8.0), -0.2)))
     assert any(not f.steady for f in aft.flown if f.speed > 1.0) or aft.lift_off is None
 

@@ -2,12 +2,14 @@
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 from yarekeel.core.quantities import Metres, Point, Radians
 
 Rows = tuple[Point, Point, Point]
 
 
+@lru_cache(maxsize=1024)
 def rotation(heel: Radians, trim: Radians) -> Rows:
     """R = Ry(-trim) Rx(heel): the world's axes in boat axes, one a row; the last is the world's up."""
     sh, ch, st, ct = math.sin(heel), math.cos(heel), math.sin(trim), math.cos(trim)

@@ -17,9 +17,11 @@ from yarekeel.core.running.laws.planing import LEAST_TRIM
 from yarekeel.core.running.regime import planing_share
 from yarekeel.core.sources import STATICS
 
-CLOSE = 1e-9
+CLOSE = 1e-8
 """Of the weight, and of the weight times the waterline: what a balance is off by at most."""
-MOST_STEPS = 40
+MOST_STEPS = 24
+HOPEFUL, FAR_OFF = 8, 0.01
+"""Steps after which one that is still off by so much of the weight leads nowhere."""
 MOST_TURN: Radians = math.radians(4.0)
 """In one step."""
 TRIED: tuple[Radians, ...] = tuple(math.radians(a) for a in (2.0, 4.0, 6.5, 9.0))
@@ -66,9 +68,10 @@ def thrust_for(boat: Underway, state: State, resistance: Newtons) -> Force:
 
 def moment_of(boat: Underway, attitude: Attitude, force: Force) -> NewtonMetres:
     """About the centre of gravity, bow up positive, in the world's upright plane."""
-    rows = attitude.rows
-    arm = [force.at[k] - boat.gravity[k] for k in range(3)]
-    x, z = (sum(r * a for r, a in zip(rows[k], arm, strict=True)) for k in (0, 2))
+    (ax, ay, az), _, (ux, uy, uz) = attitude.rows
+    (px, py, pz), (gx, gy, gz) = force.at, boat.gravity
+    x = ax * (px - gx) + ay * (py - gy) + az * (pz - gz)
+    z = ux * (px - gx) + uy * (py - gy) + uz * (pz - gz)
     return x * force.newtons[2] - z * force.newtons[0]
 
 
@@ -82,8 +85,9 @@ def _summed(boat: Underway, state: State) -> tuple[tuple[Force, ...], Newtons, F
     return everything, held, np.array([lift, turn])
 
 
-def balanced(boat: Underway, speed: MetresPerSecond, start: Attitude | None = None) -> Balanced | None:
-    """The balance at a speed from an attitude to begin with, the rest's where none is given; None where none is found within 35°."""
+def balanced(boat: Underway, speed: MetresPerSecond, start: Attitude | None = None, slopes: Floats | None = None) -> Balanced | None:
+    """The balance at a speed from an attitude to begin with, the rest's where none is given, and from ``slopes`` (2, 2) if some are known
+    from nearby (``slopes_at``); None where none is found within 35°."""
     begin = start or boat.rest
     size = boat.waterline
 
@@ -98,10 +102,12 @@ def balanced(boat: Underway, speed: MetresPerSecond, start: Attitude | None = No
         return np.array([v[0] - attitude.height_of(boat.gravity) / size, v[1]])
 
     forces, held, miss = at(placed(x))
-    slopes: Floats | None = None
-    for _ in range(MOST_STEPS):
-        if float(np.abs(miss).max()) <= CLOSE:
+    for tried in range(MOST_STEPS):
+        off = float(np.abs(miss).max())
+        if off <= CLOSE:
             break
+        if tried >= HOPEFUL and off > FAR_OFF:
+            return None
         if slopes is None:
             columns = []
             for k, step in enumerate((1e-6, 1e-6)):
@@ -114,16 +120,16 @@ def balanced(boat: Underway, speed: MetresPerSecond, start: Attitude | None = No
         except np.linalg.LinAlgError:
             return None
         by *= min(1.0, MOST_TURN / max(abs(by[1]), 1e-12), 0.05 / max(abs(by[0]), 1e-12))
-        before, now = float(np.abs(miss).max()), x + by
+        now = x + by
         new_forces, new_held, new_miss = at(placed(now))
         halvings = 0
-        while float(np.abs(new_miss).max()) > before * 1.5 and halvings < 6:
+        while float(np.abs(new_miss).max()) > 1.5 * off and halvings < 6:
             by, halvings = by / 2, halvings + 1
             now = x + by
             new_forces, new_held, new_miss = at(placed(now))
         change = new_miss - miss
         # Broyden's update; the slopes are made anew where it hardly helped
-        slopes = slopes + np.outer(change - slopes @ by, by) / float(by @ by) if float(np.abs(new_miss).max()) < 0.3 * before else None
+        slopes = slopes + np.outer(change - slopes @ by, by) / float(by @ by) if float(np.abs(new_miss).max()) < 0.3 * off else None
         x, forces, held, miss = now, new_forces, new_held, new_miss
         if abs(x[1]) > FAR:
             return None
@@ -151,26 +157,29 @@ def is_dug_in(boat: Underway, state: State) -> bool:
     return bool(wet) and math.degrees(state.attitude.trim) + max(wet) < LEAST_TRIM
 
 
-def is_steady(boat: Underway, b: Balanced) -> bool:
-    """Whether a boat at a balance comes back to it when it is lifted or pitched a little: both roots of its heave and pitch, with an
-    inertia of a quarter of its waterline about G, on the side that dies away (quasi-static: no damping counted)."""
-    weight, size = boat.mass * STANDARD_GRAVITY, boat.waterline
+def is_steady(boat: Underway, slopes: Floats) -> bool:
+    """Whether a boat at a balance of these slopes (``slopes_at``) comes back to it when it is lifted or pitched a little: both roots of its
+    heave and pitch, with an inertia of a quarter of its waterline about G, on the side that dies away (no damping counted)."""
+    # accelerations: lift over mass in waterlines, turning over the inertia
+    rates = slopes * np.array([[1.0], [1 / INERTIA**2]]) * (STANDARD_GRAVITY / boat.waterline)
+    roots = np.linalg.eigvals(rates)
+    return bool((roots.real < 0).all())
+
+
+def slopes_at(boat: Underway, b: Balanced) -> Floats:
+    """How lift over weight and moment over weight times waterline (rows) grow with the height of G in waterlines and with the trim in
+    radians (columns), at a balance."""
+    size = boat.waterline
     height, trim = b.attitude.height_of(boat.gravity), b.attitude.trim
-    step = 1e-5
+    step = 1e-4
 
     def miss(up: Metres, turn: Radians) -> Floats:
         tilted = Attitude(b.attitude.heel, trim + turn, 0.0)
         there = Attitude(b.attitude.heel, trim + turn, height + up - tilted.height_of(boat.gravity))
         return _summed(boat, State(b.speed, there))[2]
 
-    columns = [
-        (miss(step * size, 0.0) - miss(-step * size, 0.0)) / (2 * step),
-        (miss(0.0, step) - miss(0.0, -step)) / (2 * step),
-    ]
-    # accelerations: lift over mass in waterlines, turning over the inertia
-    rates = np.column_stack(columns) * np.array([[1.0], [1 / INERTIA**2]]) * (weight / (boat.mass * size))
-    roots = np.linalg.eigvals(rates)
-    return bool((roots.real < 0).all())
+    # at a balance nothing is left over, so that one step each way is enough
+    return np.column_stack([miss(step * size, 0.0) / step, miss(0.0, step) / step])
 
 
 def _height(boat: Underway, attitude: Attitude) -> Metres:
@@ -182,13 +191,16 @@ def over_speeds(boat: Underway, speeds: Floats) -> tuple[Balanced | None, ...]:
     it there can be several: one that it comes back to goes before one that it does not."""
     out: list[Balanced | None] = []
     start: Attitude | None = None
+    before: Attitude | None = None
+    slopes: Floats | None = None
     doubtful, lost = bool(boat.pads or boat.foils), 0
     for speed in speeds.tolist():
         found = None
         tried = TRIED if lost < LOST else TRIED[1:2]  # where several speeds had none the next has hardly one
-        for begin in (start, boat.rest, *(_lifted(boat, t) for t in tried)):
-            one = balanced(boat, speed, begin) if begin is not None else None
-            if one is not None and doubtful and speed > 0 and not is_steady(boat, one):
+        for begin in (_onward(before, start), start, boat.rest, *(_lifted(boat, t) for t in tried)):
+            one = balanced(boat, speed, begin, slopes) if begin is not None else None
+            slopes = slopes_at(boat, one) if one is not None and doubtful and speed > 0 else None
+            if one is not None and slopes is not None and not is_steady(boat, slopes):
                 one = replace(one, steady=False)
             if one is not None and (found is None or one.steady):
                 found = one
@@ -196,8 +208,15 @@ def over_speeds(boat: Underway, speeds: Floats) -> tuple[Balanced | None, ...]:
                 break
         out.append(found)
         lost = 0 if found is not None else lost + 1
-        start = found.attitude if found is not None else None
+        before, start = start, found.attitude if found is not None else None
     return tuple(out)
+
+
+def _onward(before: Attitude | None, last: Attitude | None) -> Attitude | None:
+    """Where the next of evenly rising speeds is begun from: as far on from the last attitude as that was from the one before."""
+    if before is None or last is None:
+        return None
+    return Attitude(last.heel, 2 * last.trim - before.trim, 2 * last.origin_height - before.origin_height)
 
 
 def _lifted(boat: Underway, by: Radians) -> Attitude:

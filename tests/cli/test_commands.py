@@ -135,7 +135,7 @@ def test_speed_json_and_its_refusals(tmp_path, monkeypatch, capsys):
     for p in data["points"]:
         assert set(p) == {"speed_ms", "resistance_n", "band_n", "parts", "trim_deg", "sinkage_m", "thrust_n", "findings"}
         assert math.fsum(p["parts"].values()) == pytest.approx(p["resistance_n"])
-    assert {"friction_n", "wave_n", "planing_n", "foil_n", "air_n", "appendage_n", "tow_n"} == set(data["points"][0]["parts"])
+    assert {"friction_n", "wave_n", "transom_n", "planing_n", "foil_n", "air_n", "appendage_n", "tow_n"} == set(data["points"][0]["parts"])
     assert 1.0 < data["top_speed_ms"] < 1.5
     (one,) = json.loads(run(monkeypatch, capsys, "speed", path, "--speeds", "1:1:1", "--json")[1])["points"]
     assert one["resistance_n"] == pytest.approx(data["points"][1]["resistance_n"], rel=1e-4)

@@ -19,6 +19,7 @@ from yarekeel.core.running.balance import balanced, forces_at
 from yarekeel.core.running.course import fin_for
 from yarekeel.core.running.forces import State
 from yarekeel.core.running.laws import LAWS
+from yarekeel.core.running.laws import planing as law
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, turnstone, wagtail
 from yarekeel.exchange import gpx
 from yarekeel.stages.design.craft import Craft
@@ -43,7 +44,9 @@ def test_every_speed_of_the_demo_boats_is_balanced(boat):
     assert (found.band[1:] > 0).all()
     # parts sum to the whole, and forces to nothing
     for b in found.balances[1:]:
-        assert math.fsum(b.part(n) for n in ("friction", "appendage", "wave", "planing", "air")) == pytest.approx(b.resistance, rel=1e-9)
+        assert math.fsum(b.part(n) for n in ("friction", "appendage", "wave", "transom", "planing", "air")) == pytest.approx(
+            b.resistance, rel=1e-9
+        )
         weight = found.boat.mass * 9.80665
         for axis in (0, 2):
             assert math.fsum(f.newtons[axis] for f in b.forces) == pytest.approx(0.0, abs=1e-6 * weight)
@@ -95,6 +98,41 @@ def test_every_law_has_a_part():
     parts = {f.part for f in forces_at(boat, State(6.0, boat.rest))}
     assert {"weight", "buoyancy", "friction", "planing", "air"} <= parts | {"buoyancy"}
     assert [law.rank for law in LAWS] == sorted(law.rank for law in LAWS)
+
+
+def test_a_wet_transom_drags_until_it_runs_clean():
+    """A box's stern by hand: breadth times draft, Holtrop and Mennen's coefficient (1982, from memory)."""
+    craft = Craft(boat_of("box", 0.3, 0.5))
+    boat = underway_of(craft)
+    high, low = craft.hull.mesh.bounds[1], craft.hull.mesh.bounds[0]
+    breadth = float(high[1] - low[1])
+    draft = boat.volume / (breadth * float(high[0] - low[0]))
+    assert boat.transom == pytest.approx(breadth * draft, rel=0.02)
+    assert boat.transom_draft == pytest.approx(draft, rel=0.02)
+    for v in (0.2, 0.6):
+        drag = -next(f for f in forces_at(boat, State(v, boat.rest)) if f.part == "transom").newtons[0]
+        froude = v / math.sqrt(2 * 9.80665 * draft)
+        assert drag == pytest.approx(0.5 * boat.density * v**2 * breadth * draft * 0.2 * (1 - 0.2 * froude), rel=0.03)
+    clean = 5 * math.sqrt(2 * 9.80665 * draft) * 1.05
+    assert next(f for f in forces_at(boat, State(clean, boat.rest)) if f.part == "transom").newtons[0] == 0
+    assert "underway.transom" in {f.code for f in resistance_of(craft).findings}
+    assert underway_of(Craft(moorhen())).transom < 1e-5  # a submarine is round astern
+
+
+def test_bands_are_wide_where_the_chine_is_dry_or_the_boat_slow():
+    boat = underway_of(Craft(boat_of("vee")))
+    inside = law.band_of(boat, boat.bottom, 4.0, 2.0, 2.0, 1.0)
+    assert inside == law.BAND
+    for trim, wetted, cv, share in (
+        (1.9, 2.0, 2.0, 1.0),
+        (4.0, 4.1, 2.0, 1.0),
+        (4.0, 2.0, 0.5, 1.0),
+        (4.0, 0.4, 2.0, 1.0),
+        (4.0, 2.0, 2.0, 0.9),
+    ):
+        assert law.band_of(boat, boat.bottom, trim, wetted, cv, share) == law.BLEND
+    # by hand: tan 15° / (2 pi tan 4°)
+    assert law.wet_chine(4.0, 2.0, 15.0) == pytest.approx(2.0 - 0.26795 / (2 * math.pi * 0.069927), rel=1e-4)
 
 
 def test_a_head_wind_costs_speed_and_is_refused_beyond_reason():

@@ -39,6 +39,7 @@ IEC_60028 = Source("IEC 60028 (1925): copper at 20 °C, 0.017241 ohm mm²/m, 0.0
 ROUGH_HUMP = Source("Rough: round-bilge series hulls' residuary drag at the hump, as remembered; friction by ITTC 1957", "from memory")
 SCHWARZ_1978 = Source("G. Schwarz, Annals of Statistics 6 (1978) 461-464; very strong evidence: Kass, Raftery, JASA 90 (1995) 773, 3.2")
 OWN_BENCH = Source("This boat's own thrust test, least squares with JCGM 100:2008 bands", "mechanics")
+HOLTROP_1982 = Source("J. Holtrop, G. G. J. Mennen, International Shipbuilding Progress 29 (1982) 166-170; from memory", "from memory")
 MICHELL_1898 = Source("J. H. Michell, Philosophical Magazine 45 (1898) 106-123, the wave resistance of a ship")
 SAVITSKY_1964 = Source("D. Savitsky, Hydrodynamic design of planing hulls, Marine Technology 1 (1964) 71-95")
 JONES_1946 = Source("R. T. Jones, NACA Report 835 (1946), low-aspect-ratio pointed wings; lifting line 2 pi / (1 + 2 / AR) above")

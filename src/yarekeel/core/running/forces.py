@@ -103,6 +103,10 @@ class Underway:
     """Of the water."""
     midship: SquareMetres = 0.0
     """Largest section under water at rest."""
+    transom: SquareMetres = 0.0
+    """Of the wetted surface, what faces astern across the flow at rest, its mean draft and its middle."""
+    transom_draft: Metres = 0.0
+    transom_at: Point = (0.0, 0.0, 0.0)
 
     @property
     def bottom(self) -> PlaningBottom | None:

@@ -4,6 +4,7 @@ import dataclasses
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -12,12 +13,13 @@ from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.families.foil_wing import FoilWing
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.placing import mirrored
+from yarekeel.core.geometry.spaces import below
 from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
 from yarekeel.core.hydrostatics.afloat import Afloat
 from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.drive import direction
 from yarekeel.core.quantities import Floats, MetresPerSecond, Point, Radians, Ratio, SquareMetres
-from yarekeel.core.resistance.michell import source_of, wave_resistance
+from yarekeel.core.resistance.michell import BLUNT, source_of, wave_resistance
 from yarekeel.core.resistance.rough import rough_hump
 from yarekeel.core.running.forces import Blade, PlaningBottom, Underway
 from yarekeel.core.running.laws.waves import stoutness
@@ -31,6 +33,8 @@ FROUDES = np.concatenate((np.linspace(0.06, 1.2, 58), np.geomspace(1.25, 4.0, 12
 """On the waterline, at which waves are worked out; between them straight lines."""
 STEEPEST: Radians = math.radians(20.0)
 """A boat that rests at more than that is not run."""
+SQUARE: Ratio = 0.98
+"""Of a piece of the stern that looks straight astern as it is seen from above, from which it is of a transom."""
 FRONT_SHARE: Ratio = 0.75
 """Of breadth times height over the water: bows are pointed and corners missing (common practice)."""
 PRISMATIC: Ratio = 0.6
@@ -94,7 +98,26 @@ def underway_of(craft: Craft) -> Underway | None:
         midship=boat.volume / (PRISMATIC * waterline),
         foils=foils,
         skin=_skin(craft, bare, boat) if foils else None,
+        **_transom(bare, attitude),
     )
+
+
+def _transom(bare: Mesh, rest: Attitude) -> dict[str, Any]:
+    """What of the wetted surface faces astern across the flow: its area, its mean draft (twice that of its middle) and its middle."""
+    part = below(bare, rest.up, -rest.origin_height)
+    if part is None:
+        return {}
+    turned = part.area_vectors @ np.array(rest.rows).T
+    areas = turned[:, 0]
+    astern = areas < -SQUARE * np.hypot(areas, turned[:, 1])  # whatever its rake; a round stern is none
+    flat = astern & (areas < -BLUNT * np.linalg.norm(turned, axis=1))
+    total = float(-areas[flat].sum())
+    if total <= 0:
+        return {}
+    at = (part.centres[flat] * -areas[flat, None]).sum(axis=0) / total
+    middle: Point = (float(at[0]), float(at[1]), float(at[2]))
+    draft = -2 * rest.height_of(middle)
+    return {"transom": total, "transom_draft": draft, "transom_at": middle} if draft > 0 else {}
 
 
 def _pads(bare: Mesh, rest: Attitude) -> tuple[PlaningBottom, ...]:

@@ -31,7 +31,7 @@ BEYOND: Ratio = 2.2
 FOILED: Ratio = 6.0
 """Times what a hull that floats is followed to, at most, for one that wings lift."""
 BEST: Radians = math.radians(3.0)
-PARTS = ("friction", "appendage", "wave", "planing", "foil", "air", "tow")
+PARTS = ("friction", "appendage", "wave", "transom", "planing", "foil", "air", "tow")
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -1,6 +1,7 @@
 """Planing: the bottom as it was read off the hull, its balance over speed, and where its law ends."""
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from yarekeel.core.findings import Finding, Remedy
@@ -8,14 +9,13 @@ from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Degrees, Metres, MetresPerSecond, Newtons, Ratio
 from yarekeel.core.resistance.planing import Planing, PlaningHull, planing_at, porpoising_trim, speed_coefficient
 from yarekeel.core.running.forces import PlaningBottom, Underway
+from yarekeel.core.running.laws.planing import IN_RANGE_CV, IN_RANGE_TRIM, IN_RANGE_WETTED
 from yarekeel.core.running.regime import PLANES_FROM, volumetric_froude
 from yarekeel.core.sources import SAVITSKY_1964
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.running.resistance import Resistance, resistance_of
 
 STEPS = 28
-LEAST_TRIM, MOST_WETTED, LEAST_CV = 2.0, 4.0, 0.60
-"""Where the equations' range begins and ends: trim in degrees, wetted length over beam, speed coefficient."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,7 +70,7 @@ def assess(craft: Craft) -> PlaningAssessment | None:
         one = planing_at(hull, speed, boat.density, boat.viscosity)
         if one is not None:
             cv = speed_coefficient(speed, bottom.beam)
-            inside = one.trim >= LEAST_TRIM and one.wetted <= MOST_WETTED and cv >= LEAST_CV and one.chine > 0
+            inside = one.trim >= IN_RANGE_TRIM and one.wetted <= IN_RANGE_WETTED and cv >= IN_RANGE_CV and one.chine > 0
             found.append(PlaningPoint(speed, one, porpoising_trim(one.lift_coefficient, bottom.deadrise), inside))
     hump = _hump(holds)
     return PlaningAssessment(bottom, tuple(found), begins, hump, tuple(_findings(tuple(found), bottom, begins, hump)))
@@ -106,13 +106,9 @@ def _findings(
     if not points:
         text = "At none of these speeds does a trim between 0.4 and 15° balance it: its weight or its line of thrust holds the bow down."
         return [*out, Finding("underway.no_trim", "near", "No trim balances the bottom alone", text, SAVITSKY_1964)]
-    outside = [p for p in points if not p.in_range]
-    if outside:
-        flat = [p for p in outside if p.planing.trim < LEAST_TRIM]
-        dry = [p for p in outside if p.planing.chine <= 0]
-        why = "its trim is under 2°" if flat else "its chine is dry" if dry else "its wetted length is over four beams"
-        values = {"speed": (flat or dry or outside)[0].speed, "why": why}
-        text = "From there {why}, outside what was measured; the band is wide."
+    for why, first in _outside(points, bottom):
+        values = {"speed": first.speed, "why": why}
+        text = "There {why}, outside what was measured; the band is wide."
         out.append(Finding("underway.planing_range", "near", "Outside the law's range at {speed:speed}", text, SAVITSKY_1964, values))
     hopping = [p for p in points if p.planing.trim > p.hops_at]
     if hopping:
@@ -121,6 +117,17 @@ def _findings(
         remedies = (Remedy("Weight forward, or a wedge at the stern", "weights"),)
         out.append(Finding("underway.porpoising", "near", "It may hop from {speed:speed}", text, SAVITSKY_1964, values, remedies))
     return out
+
+
+def _outside(points: tuple[PlaningPoint, ...], bottom: PlaningBottom) -> list[tuple[str, PlaningPoint]]:
+    """Each of the law's limits that is crossed, in words, with the first point beyond it."""
+    limits: tuple[tuple[str, Callable[[PlaningPoint], bool]], ...] = (
+        ("its trim is under 2°", lambda p: p.planing.trim < IN_RANGE_TRIM),
+        ("its chine is dry", lambda p: p.planing.chine <= 0),
+        ("its wetted length is over four beams", lambda p: p.planing.wetted > IN_RANGE_WETTED),
+        ("it is slow for its beam", lambda p: speed_coefficient(p.speed, bottom.beam) < IN_RANGE_CV),
+    )
+    return [(why, crossed[0]) for why, beyond in limits if (crossed := [p for p in points if beyond(p)])]
 
 
 def in_band(point: PlaningPoint) -> Ratio:

@@ -20,8 +20,8 @@ LONGEST: Ratio = 6.0
 BAND, BLEND = 0.15, 0.4
 TOUCHING: Ratio = 0.01
 """Beams of wetted length under which a surface hardly touches."""
-IN_RANGE_TRIM, IN_RANGE_WETTED = 2.0, 4.0
-"""Where the equations' own range begins and ends: trim in degrees, wetted length over beam."""
+IN_RANGE_TRIM, IN_RANGE_WETTED, IN_RANGE_CV = 2.0, 4.0, 0.60
+"""Where the equations' own range begins and ends: trim in degrees, wetted length over beam, speed coefficient."""
 
 
 def wetted_of(pad: PlaningBottom, state: State) -> tuple[float, Ratio] | None:
@@ -59,7 +59,7 @@ def pad_forces(boat: Underway, b: PlaningBottom, state: State, share: Ratio) -> 
     slope = math.radians(b.slope)
     at = (x + ahead * math.cos(slope), y, z + ahead * math.sin(slope))
     tan = math.tan(math.radians(trim))
-    wide = band_of(boat, trim, wetted, share)
+    wide = band_of(boat, b, trim, wetted, cv, share)
     middle = (at[0], y, z + b.beam / 4 * math.tan(math.radians(b.deadrise)))
     return (
         Force("planing", (-lift * tan, 0.0, lift), at, wide, SAVITSKY_1964, b.name),
@@ -74,10 +74,16 @@ def eased(wetted: Ratio) -> Ratio:
     return math.sqrt(min(wetted / TOUCHING, 1.0))
 
 
-def band_of(boat: Underway, trim: Degrees, wetted: Ratio, share: Ratio) -> Ratio:
+@formula("L_C/b = lambda - tan(beta) / (2 pi tan(tau))", SAVITSKY_1964, "beta deadrise, tau trim; negative where the chine is dry")
+def wet_chine(trim: Degrees, wetted: Ratio, deadrise: Degrees) -> Ratio:
+    """Wetted length of the chine over the beam, from the mean one."""
+    return wetted - math.tan(math.radians(deadrise)) / (2 * math.pi * math.tan(math.radians(trim)))
+
+
+def band_of(boat: Underway, pad: PlaningBottom, trim: Degrees, wetted: Ratio, cv: Ratio, share: Ratio) -> Ratio:
     """Half the width of the band of a planing surface's forces: wider in the blend, outside the law's range, and where one runs in the
     wake of another."""
-    inside = trim >= IN_RANGE_TRIM and wetted <= IN_RANGE_WETTED
+    inside = trim >= IN_RANGE_TRIM and wetted <= IN_RANGE_WETTED and cv >= IN_RANGE_CV and wet_chine(trim, wetted, pad.deadrise) > 0
     return BAND if share >= 1 and inside and len(boat.pads) == 1 else BLEND
 
 

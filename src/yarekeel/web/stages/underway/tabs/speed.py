@@ -21,6 +21,7 @@ NAMES = {
     "friction": "skin friction",
     "appendage": "fins",
     "wave": "waves",
+    "transom": "transom",
     "planing": "planing lift",
     "foil": "wings",
     "air": "air",

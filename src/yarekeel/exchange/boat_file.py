@@ -21,13 +21,19 @@ from yarekeel.core.propulsion.propulsors import PROPULSORS
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.recipes import RECIPES
 from yarekeel.exchange import mesh_in
+from yarekeel.plain_text import plain_data
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Body, Design
+from yarekeel.stages.design.design import MOST_BODIES, Body, Design
+from yarekeel.stages.design.listing import MOST_LINES
 
 FORMAT = "yare-keel-boat"
 VERSION = 7
 LARGEST_FILE = 4_000_000
 """Bytes; thousands of weights fit."""
+MOST_VALUES = 400_000
+"""Values, lists and objects in a file: 5 000 weights have half as many."""
+DEEPEST = 24
+"""Lists and objects within one another."""
 
 
 @cache
@@ -41,6 +47,9 @@ def read(data: Any) -> Design:
         raise InvalidInput("file", 'A boat file is a JSON object that starts with "format": "yare-keel-boat".')
     if data.get("format") != FORMAT:
         raise InvalidInput("format", f'Field format must be "{FORMAT}".')
+    if type(data.get("version")) is not int:
+        raise InvalidInput("version", f"Field version must be {VERSION}, or 1 to 6 of before; this program reads no other.")
+    data = plain_data(data)
     if data.get("version") == 1:
         data = _from_first(data)
     if data.get("version") in (2, 3, 4, 5, 6):  # they had fewer fields (no compartments, plain tests, propulsors, thrust tests, camber)
@@ -53,8 +62,12 @@ def read(data: Any) -> Design:
     rest = {k: v for k, v in data.items() if k not in ("format", "version")}
     if not isinstance(rest["bodies"], list):
         raise InvalidInput("bodies", "Field bodies must be a list of bodies.")
+    if len(rest["bodies"]) > MOST_BODIES:
+        raise InvalidInput("bodies", f"A boat has at most {MOST_BODIES} bodies.")
     bodies = tuple(_body(b, f"bodies.{n}") for n, b in enumerate(rest["bodies"]))
     rest["bodies"] = bodies
+    if isinstance(rest["weights"], list) and len(rest["weights"]) > MOST_LINES:
+        raise InvalidInput("weights", f"A list holds at most {MOST_LINES} weights; this has {len(rest['weights'])}.")
     if isinstance(rest["weights"], list):
         rest["weights"] = [_weight(w, f"weights.{n}") for n, w in enumerate(rest["weights"])]
     if isinstance(rest.get("drive"), dict) and isinstance(rest["drive"].get("motors"), list):
@@ -207,12 +220,37 @@ def _line(item: WeightItem) -> str:
 
 def loads(text: str) -> Design:
     """A design from text. Raises InvalidInput."""
+    if len(text) > LARGEST_FILE:
+        raise InvalidInput("file", f"A boat file is at most {LARGEST_FILE // 1_000_000} MB.")
+    if max(text.count(",") + text.count(":"), text.count("[") + text.count("{")) > MOST_VALUES:
+        raise InvalidInput("file", f"A boat file holds at most {MOST_VALUES} values.")
     try:
-        data = json.loads(text, parse_constant=_no_constant)
+        data = json.loads(text, parse_constant=_no_constant, object_pairs_hook=_each_once)
+    except InvalidInput:
+        raise
     except (ValueError, RecursionError) as error:
         where = f" (line {error.lineno})" if isinstance(error, json.JSONDecodeError) else ""
         raise InvalidInput("file", f"This is not a boat file: it is not valid JSON{where}.") from None
+    if _depth(data) > DEEPEST:
+        raise InvalidInput("file", "This is not a boat file: its lists lie too deep in one another.")
     return read(data)
+
+
+def _each_once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    """An object; one that names a field twice means two things at once."""
+    made = dict(pairs)
+    if len(made) < len(pairs):
+        names = [name for name, _ in pairs]
+        twice = next(name for name in names if names.count(name) > 1)
+        raise InvalidInput("file", f"Field {twice[:40]} stands twice in one place of this file; keep one.")
+    return made
+
+
+def _depth(data: Any, so_far: int = 0) -> int:
+    inner = data.values() if isinstance(data, dict) else data if isinstance(data, list) else ()
+    if so_far > DEEPEST:
+        return so_far
+    return max((_depth(v, so_far + 1) for v in inner if isinstance(v, (dict, list))), default=so_far)
 
 
 def _no_constant(name: str) -> float:

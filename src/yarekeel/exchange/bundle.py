@@ -62,11 +62,13 @@ def _files(data: bytes) -> dict[str, bytes]:
             entries = box.infolist()
             if len(entries) > MOST_ENTRIES or sum(e.file_size for e in entries) > MOST_UNPACKED:
                 raise InvalidInput("file", f"This ZIP unpacks to more than {MOST_UNPACKED // 1_000_000} MB.")
-            out = {}
+            if len({e.filename for e in entries}) < len(entries):
+                raise InvalidInput("file", "This ZIP holds two files of one name; save the boat again.")
             for entry in entries:
-                with box.open(entry) as stream:
-                    out[entry.filename] = stream.read(mesh_in.LARGEST_FILE)
-            return out
+                most = boat_file.LARGEST_FILE if entry.filename == BOAT else mesh_in.LARGEST_FILE
+                if entry.file_size > most:
+                    raise InvalidInput("file", f"{entry.filename[:60]} in this ZIP unpacks to more than {most // 1_000_000} MB.")
+            return {e.filename: box.read(e) for e in entries}
     except InvalidInput:
         raise
     except Exception:  # zipfile raises many kinds on broken files; to the builder they are one

@@ -14,6 +14,7 @@ import numpy as np
 from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.geometry.sections import outlines
 from yarekeel.core.quantities import Metres
+from yarekeel.plain_text import plain
 
 MILLIMETRES = 1000.0
 MARGIN = 0.08
@@ -78,7 +79,7 @@ def svg(lines: list[DrawnLine], title: str) -> bytes:
 
 def _svg(lines: list[DrawnLine], title: str, left: float, top: float, width: float, height: float) -> Iterator[str]:
     yield f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:.2f}mm" height="{height:.2f}mm" viewBox="0 0 {width:.2f} {height:.2f}">'
-    yield f"<title>{escape(title)}</title>"
+    yield f"<title>{escape(plain(title))}</title>"
     for layer, colour in (("STATIONS", "#15232B"), ("BUTTOCKS", "#3B7350"), ("WATERLINES", "#1F6770")):
         yield f'<g id="{layer.lower()}" fill="none" stroke="{colour}" stroke-width="0.35">'
         for line in lines:

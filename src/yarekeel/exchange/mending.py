@@ -10,7 +10,7 @@ from scipy.spatial import cKDTree
 from yarekeel.core.geometry.checks import open_edges
 from yarekeel.core.geometry.crossings import crossing_faces
 from yarekeel.core.geometry.hull import Hull
-from yarekeel.core.geometry.mesh import Floats, Ints, Mesh, joined, without_folds
+from yarekeel.core.geometry.mesh import Floats, Ints, Mesh, joined, without_copies, without_folds
 from yarekeel.core.geometry.union import simplified_to, united
 from yarekeel.core.quantities import Ratio
 from yarekeel.exchange.mesh_in import RawMesh, welded_exactly
@@ -45,8 +45,13 @@ class Inspection:
 def inspect(raw: RawMesh) -> Inspection:
     """Look a mesh over and mend what is small: duplicate corners, folded and flipped faces, small holes, crumbs."""
     mended: list[str] = []
-    mesh = welded_exactly(raw)
+    whole = welded_exactly(raw)
+    mesh = without_copies(whole)
     uneven = open_edges(mesh.faces)
+    if (copies := len(whole.faces) - len(mesh.faces)) and not len(open_edges(whole.faces)):  # closed with its copies and without
+        mended.append("the same surface stood more than once in one place, and one was taken")
+    elif copies:
+        mended.append(_count(copies, "doubled face", "was dropped", "were dropped"))
     if len(uneven):
         mesh, uneven = _mend(mesh, mended)
     if len(mesh.faces) == 0:

@@ -14,7 +14,7 @@ from yarekeel.core.errors import InvalidInput, InvalidMesh
 from yarekeel.core.geometry.checks import MOST_TRIANGLES, check_closed
 from yarekeel.core.geometry.families import MeshFile
 from yarekeel.core.geometry.families.mesh_file import METRES_PER_UNIT
-from yarekeel.core.geometry.mesh import Ints, Mesh, merged
+from yarekeel.core.geometry.mesh import Ints, Mesh, merged, without_copies
 from yarekeel.core.geometry.placing import righted
 from yarekeel.exchange.mesh_formats import FORMATS, named
 from yarekeel.exchange.mesh_formats.mesh_format import File
@@ -87,7 +87,10 @@ def closed(data: bytes, shape: MeshFile, field: str) -> Mesh:
     raw = read(data, shape.file, field)
     if len(raw.faces) > MOST_TRIANGLES:
         raise InvalidMesh(field, f"{shape.file} has {len(raw.faces)} triangles; up to {MOST_TRIANGLES} are accepted. Export it coarser.")
-    return righted(check_closed(welded_exactly(raw).scaled(METRES_PER_UNIT[shape.unit]), field), shape.forward, shape.up)
+    mesh = welded_exactly(raw)
+    if len(without_copies(mesh).faces) < len(mesh.faces):
+        raise InvalidMesh(field, f"{shape.file} holds the same surface twice in one place; export it once.")
+    return righted(check_closed(mesh.scaled(METRES_PER_UNIT[shape.unit]), field), shape.forward, shape.up)
 
 
 def welded_exactly(raw: RawMesh) -> Mesh:

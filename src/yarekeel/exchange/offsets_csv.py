@@ -14,9 +14,13 @@ from yarekeel.core.geometry.families import Offsets
 from yarekeel.core.geometry.families.mesh_file import METRES_PER_UNIT
 from yarekeel.core.geometry.families.offsets import MOST_LINES, MOST_STATIONS, Station
 from yarekeel.core.quantities import Metres
+from yarekeel.exchange.tables import safe
+from yarekeel.plain_text import plain
 
 LONGEST = 60_000
 """Characters."""
+LONGEST_CELL = 80
+MOST_CELLS = 2 * MOST_LINES + 3
 _UNIT = re.compile(r"\b(mm|cm|m|in|ft)\b")
 _NUMBER = re.compile(r"[+\-−]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d{1,3})?")
 
@@ -27,6 +31,8 @@ def read(text: str, field: str, shown: Metres, now: Any = None) -> Offsets:
     if len(text) > LONGEST:
         raise InvalidInput(field, "That is far more than a table of offsets; paste the stations alone.")
     rows = [row for row in _rows(text) if any(cell.strip() for cell in row)]
+    if any(len(row) > MOST_CELLS or max(map(len, row)) > LONGEST_CELL for row in rows):
+        raise InvalidInput(field, f"A row has at most {MOST_CELLS} cells, of at most {LONGEST_CELL} characters each.")
     if not rows:
         raise InvalidInput(field, "Paste one row a station: its place from aft, then half-breadth and height of each line.")
     names: tuple[str, ...] = ()
@@ -62,13 +68,16 @@ def _rows(text: str) -> list[list[str]]:
     """Cells by the separator in use: a tab, a semicolon, else a comma."""
     text = text.lstrip("\ufeff").replace("\r\n", "\n").replace("\r", "\n")
     separator = next((s for s in ("\t", ";") if s in text), ",")
-    return list(csv.reader(io.StringIO(text), delimiter=separator, skipinitialspace=True))
+    try:
+        return list(csv.reader(io.StringIO(text), delimiter=separator, skipinitialspace=True))
+    except csv.Error:
+        return []
 
 
 def _header(cells: list[str], shown: Metres) -> tuple[Metres, tuple[str, ...]]:
     units = [m[1] for c in cells if (m := _UNIT.search(c.split("(")[-1]))]
     names = [re.sub(r"\s*(\(.*\)|half[- ]breadth|height)\s*", " ", c).strip() for c in cells[1::2]]
-    return METRES_PER_UNIT[units[0]] if units else shown, tuple(n[:30] for n in names if n)
+    return METRES_PER_UNIT[units[0]] if units else shown, tuple(plain(n)[:30] for n in names if n)
 
 
 def _number(text: str, row: int, field: str) -> float:
@@ -82,7 +91,7 @@ def write(table: Offsets) -> str:
     """The table, its changes worked in, as CSV in millimetres; ``read`` gives the same stations back."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["from aft (mm)", *(f"{name} {what} (mm)" for name in table.lines for what in ("half-breadth", "height"))])
+    writer.writerow(["from aft (mm)", *(safe(f"{name} {what} (mm)") for name in table.lines for what in ("half-breadth", "height"))])
     for s in table.changed().stations:
         pairs = zip(s.half_breadths_m, s.heights_m, strict=True)
         writer.writerow([f"{1000 * v:.6g}" for v in (s.x_m, *(v for pair in pairs for v in pair))])

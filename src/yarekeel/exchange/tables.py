@@ -10,12 +10,18 @@ import re
 from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.plain_text import plain
 from yarekeel.units import System, parse
 
 LONGEST = 2_000_000
 """Characters: thousands of lines fit."""
+LONGEST_CELL, LONGEST_NUMBER = 2_000, 60
+"""Characters of a cell, and of one that is a number."""
+LONGEST_HEAD = 80
+MOST_COLUMNS = 80
 _EITHER_CASE = ("g", "kg", "mm", "cm", "lb", "oz", "in", "rpm")
 """Units that mean the same in capitals."""
+_DECIMAL_COMMA = re.compile(r"^[+\-−]?(0,\d+|\d+,(\d{1,2}|\d{4,}))$")
 _NUMBER = re.compile(r"[+\-−]?\d+(?:[.,]\d*)?|[+\-−]?[.,]\d+")
 
 
@@ -54,21 +60,24 @@ class Table:
     def value(self, row: Row, code: str, missing: float | None = None, none: str = "") -> float | None:
         """A cell's number in SI; ``missing`` for an empty one, or with ``none`` the refusal that says so. Raises InvalidInput that names
         the row."""
-        plain = row.words(code).replace("\u00a0", "").replace("\u202f", "").strip()
-        if not plain:
+        typed = row.words(code)
+        if len(typed) > LONGEST_NUMBER:
+            raise InvalidInput(self.field, f"Row {row.number}: “{typed[:20]}…” is too long for a number.")
+        typed = typed.replace("\u00a0", "").replace("\u202f", "").strip()
+        if not typed:
             if none:
                 raise InvalidInput(self.field, f"Row {row.number} {none}")
             return missing
         kind = self.kinds[code]
-        if not _NUMBER.fullmatch(plain):
+        if not _NUMBER.fullmatch(typed):
             try:
-                return parse(plain, kind, self.system, self.field)
+                return parse(typed, kind, self.system, self.field)
             except InvalidInput as error:
                 raise InvalidInput(self.field, f"Row {row.number}: {error.sentence}") from None
-        if re.search(r"[1-9]\d*,\d{3}$", plain) and not self.decimal_comma:
-            two = f"“{plain}” can be read two ways; write {plain.replace(',', '')} or {plain.replace(',', '.')}."
+        if re.search(r"[1-9]\d*,\d{3}$", typed) and not self.decimal_comma:
+            two = f"“{typed}” can be read two ways; write {typed.replace(',', '')} or {typed.replace(',', '.')}."
             raise InvalidInput(self.field, f"Row {row.number}: {two}")
-        value = float(plain.replace(",", ".").replace("−", "-"))
+        value = float(typed.replace(",", ".").replace("−", "-"))
         unit = self.units.get(code)
         return parse(f"{value!r} {unit}" if unit else repr(value), kind, self.system, self.field)
 
@@ -99,16 +108,23 @@ def read(text: str, field: str, system: System, wanted: Wanted) -> Table:
         raise InvalidInput(field, wanted.empty)
     if len(rows) > wanted.most + 1:
         raise InvalidInput(field, wanted.too_many.format(rows=len(rows)))
+    for n, row in rows:
+        if len(row) > MOST_COLUMNS:
+            raise InvalidInput(field, f"Row {n} has {len(row)} cells; a table has at most {MOST_COLUMNS} columns.")
+        if max(map(len, row)) > LONGEST_CELL:
+            raise InvalidInput(field, f"Row {n} has a cell of more than {LONGEST_CELL} characters; is a quotation mark missing?")
     columns: tuple[str, ...] = wanted.order
     units: dict[str, str] = {}
     if not any(_NUMBER.match(c.strip()) for c in rows[0][1]):
+        if max(map(len, rows[0][1])) > LONGEST_HEAD:
+            raise InvalidInput(field, f"A column's name has at most {LONGEST_HEAD} characters.")
         columns, units = _header(rows.pop(0)[1], field, wanted)
     elif len(rows[0][1]) < len(wanted.needed):
         raise InvalidInput(field, wanted.too_narrow)
     if not rows:
         raise InvalidInput(field, "There is a header and no row under it.")
-    commas = any(re.search(r"^[+\-−]?(0,\d+|\d+,(\d{1,2}|\d{4,}))$", c.strip()) for _, row in rows for c in row)
-    made = (Row(n, dict(zip(columns, (c.strip() for c in cells), strict=False))) for n, cells in rows)
+    commas = any(_DECIMAL_COMMA.search(c.strip()) for _, row in rows for c in row if len(c) <= LONGEST_NUMBER)
+    made = (Row(n, dict(zip(columns, (plain(c).strip() for c in cells), strict=False))) for n, cells in rows)
     return Table(field, system, {c.code: c.kind or "ratio" for c in wanted.columns}, units, commas, tuple(made))
 
 
@@ -150,5 +166,6 @@ def write(header: list[str], rows: list[list[str]]) -> str:
 
 
 def safe(text: str) -> str:
-    """Text that a spreadsheet does not take for a formula; numbers stay."""
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t") and not _NUMBER.fullmatch(text) else text
+    """Text on one line that a spreadsheet does not take for a formula; numbers stay."""
+    text = plain(text)
+    return f"'{text}" if text.lstrip()[:1] in ("=", "+", "-", "@", "|") and not _NUMBER.fullmatch(text) else text

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_array, csr_array
 from scipy.sparse.csgraph import connected_components
 
+from yarekeel.core.errors import InvalidMesh
 from yarekeel.core.geometry.edges import edges_of
 from yarekeel.core.geometry.flotation import morton_order
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
@@ -21,6 +22,9 @@ SMOOTH = np.radians(80.0)
 """How far the triangles of a patch may face from its mean direction."""
 PATCH = 32
 """Triangles in a patch."""
+MOST_PAIRS, MORE_PAIRS = 1_000_000, 60
+"""Pairs of triangles in one another's way that are looked at, and more for each triangle: a hull has some ten of each, surfaces that lie
+on one another have as many as you like."""
 
 
 def crossing_faces(mesh: Mesh, most: int = 1000) -> Ints:
@@ -30,15 +34,17 @@ def crossing_faces(mesh: Mesh, most: int = 1000) -> Ints:
     less than a right angle of one direction, are taken to be free of crossings (P. Volino and N. Magnenat-Thalmann, Computer
     Graphics Forum 13(3), 1994, without their test of the outline, which only a patch that winds round over itself fails). For
     the rest the search is exact up to ``TOUCH``: two triangles cross when an edge of one runs through the inside of the other.
-    Triangles in one plane, and neighbours folded onto each other, are not found.
+    Triangles in one plane, and neighbours folded onto each other, are not found. Raises InvalidMesh where more than ``MOST_PAIRS`` lie so
+    near one another that it would never end.
     """
     low, high = mesh.spans
     size = float((high.max(axis=0) - low.min(axis=0)).max())
     tolerance = TOUCH * size
     found: list[Ints] = []
     count = 0
+    most_near = MOST_PAIRS + MORE_PAIRS * len(mesh.faces)
     near = _near(low, high, tolerance) if len(mesh.faces) < PATCHED_FROM else _near_by_patches(mesh, low, high, tolerance)
-    for first, second in near:
+    for first, second in _counted(near, most_near):
         pairs = _not_beside(mesh, first, second, tolerance)
         crossed = pairs[_cross(mesh, pairs, tolerance)]
         if len(crossed):
@@ -47,6 +53,16 @@ def crossing_faces(mesh: Mesh, most: int = 1000) -> Ints:
             if count >= most:
                 break
     return np.unique(np.concatenate(found)) if found else np.zeros(0, dtype=np.intp)
+
+
+def _counted(near: Iterator[tuple[Ints, Ints]], most: int) -> Iterator[tuple[Ints, Ints]]:
+    """The pairs as they come, up to ``most``. Raises InvalidMesh."""
+    seen = 0
+    for first, second in near:
+        seen += len(first)
+        if seen > most:
+            raise InvalidMesh("file", "Its triangles lie on one another too often to be checked; unite the parts in CAD and export again.")
+        yield first, second
 
 
 def _near(low: Floats, high: Floats, tolerance: float) -> Iterator[tuple[Ints, Ints]]:
@@ -96,7 +112,9 @@ def _near_by_patches(mesh: Mesh, low: Floats, high: Floats, tolerance: float) ->
     facing = np.minimum.reduceat(np.einsum("ij,ij->i", normals, np.repeat(axes, size, axis=0)), starts)
     spread = np.arccos(np.clip(facing, -1, 1))
     smooth = spread < SMOOTH
-    firsts, seconds = (np.concatenate(side) for side in zip(*_near(*boxes, tolerance), strict=True))
+    firsts, seconds = (
+        np.concatenate(side) for side in zip(*_counted(_near(*boxes, tolerance), MOST_PAIRS + MORE_PAIRS * len(mesh.faces)), strict=True)
+    )
     angle = np.arccos(np.clip(np.einsum("ij,ij->i", axes[firsts], axes[seconds]), -1, 1))
     safe = smooth[firsts] & smooth[seconds] & (angle + np.maximum(spread[firsts], spread[seconds]) < SMOOTH)
     known = _neighbours(mesh, patch, smooth)

@@ -149,6 +149,17 @@ def without_folds(mesh: Mesh) -> Mesh:
     return mesh if balance.all() else Mesh(mesh.vertices, f[balance[group] != 0])
 
 
+def without_copies(mesh: Mesh) -> Mesh:
+    """The mesh less triangles that stand twice on the same corners, the same way round: a surface exported twice in one place."""
+    f = mesh.faces
+    if not len(f):
+        return mesh
+    turn = f.argmin(axis=1)  # each begun at its smallest corner, so that equal ones are equal rows
+    rows = f[np.arange(len(f))[:, None], (turn[:, None] + np.arange(3)) % 3].astype(np.int64)
+    _, first = np.unique(_rows_numbered(rows), return_index=True)
+    return mesh if len(first) == len(f) else Mesh(mesh.vertices, f[np.sort(first)])
+
+
 def _rows_numbered(rows: NDArray[np.int64]) -> NDArray[np.int64]:
     return np.asarray(np.unique(rows, axis=0, return_inverse=True)[1]).reshape(-1).astype(np.int64)
 

@@ -52,9 +52,31 @@ def covered(loops: list[Floats]) -> list[Floats]:
     ]
 
 
+AT_ONCE = 12
+"""Bodies united in one go; of more the size is looked at in between."""
+MOST_UNITED = 250_000
+"""Triangles of a surface united of several bodies: thin ones laid crosswise make more of them than they have."""
+MOST_SUMMED = 600_000
+"""Triangles of the bodies before they are united."""
+
+
 def united(meshes: list[Mesh]) -> Mesh:
-    """The exact Boolean union (manifold3d) of closed meshes; a single mesh is handed back untouched."""
-    return meshes[0] if len(meshes) == 1 else _boolean(meshes, "Add")
+    """The exact Boolean union (manifold3d) of closed meshes; a single mesh is handed back untouched. Raises InvalidMesh for bodies that
+    together make more than ``MOST_UNITED`` triangles."""
+    if len(meshes) > 1 and sum(len(m.faces) for m in meshes) > MOST_SUMMED:
+        raise _too_many()
+    while len(meshes) > AT_ONCE:
+        meshes = [united(meshes[k : k + AT_ONCE]) for k in range(0, len(meshes), AT_ONCE)]
+    if len(meshes) == 1:
+        return meshes[0]
+    whole = _boolean(meshes, "Add")
+    if len(whole.faces) > MOST_UNITED:
+        raise _too_many()
+    return whole
+
+
+def _too_many() -> InvalidMesh:
+    return InvalidMesh("bodies", f"The bodies together make more than {MOST_UNITED} triangles; take fewer, or simpler ones.")
 
 
 def without(mesh: Mesh, cutters: list[Mesh]) -> Mesh:

@@ -8,13 +8,16 @@ from yarekeel.core.errors import InvalidMesh
 from yarekeel.exchange.mesh_formats.mesh_format import MOST_UNPACKED, File, Format, Looked, by_library
 
 MOST_ENTRIES = 100
+MOST_ITEMS = 300
+"""Things on the plate and parts of things: each is a copy of a mesh."""
+FEW_ITEMS = 20
 _UNITS = {"micron": "mm", "millimeter": "mm", "centimeter": "cm", "inch": "in", "foot": "ft", "meter": "m"}
 _UNIT = re.compile(rb'<model[^>]{0,2000}?\bunit="(\w+)"')
 
 
 def look(file: File) -> Looked:
     """Triangles and unit, after a look at what it unpacks to: no bombs, no entities. Raises InvalidMesh."""
-    unit, triangles = None, 0
+    unit, triangles, items = None, 0, 0
     try:
         with zipfile.ZipFile(io.BytesIO(file.data)) as box:
             entries = box.infolist()
@@ -28,13 +31,17 @@ def look(file: File) -> Looked:
                 if b"<!DOCTYPE" in text or b"<!ENTITY" in text or b"\0" in text[:2000]:
                     raise file.refused("holds XML that a mesh has no use for; export it again.")
                 triangles += text.count(b"<triangle ")
+                items += text.count(b"<item ") + text.count(b"<component ")
                 found = _UNIT.search(text[:20_000])
                 unit = _UNITS.get(found[1].decode()) if found else unit
     except InvalidMesh:
         raise
     except Exception:  # zipfile raises many kinds on broken files; to the builder they are one
         raise file.refused("is not a readable 3MF file; export it again.") from None
-    return Looked(triangles, unit)
+    if items > MOST_ITEMS:
+        raise file.refused(f"places {items} copies of meshes; up to {MOST_ITEMS} are read. Export the hull alone.")
+    # each copy may be of all the triangles there are
+    return Looked(triangles * max(items, 1) if items > FEW_ITEMS else triangles, unit)
 
 
 FORMAT = Format("3mf", 3, "model/3mf", look, lambda file: by_library(file, "3mf"), unit="millimeter")

@@ -8,6 +8,7 @@ from yarekeel.core.geometry.families import FAMILIES, MeshFile, Offsets
 from yarekeel.core.parameters import NAMES, NUMBERED, Parameter
 from yarekeel.core.propulsion.propulsors import PROPULSORS
 from yarekeel.core.weights.materials import KINDS, MATERIALS
+from yarekeel.plain_text import plain
 from yarekeel.stages.design import listing
 from yarekeel.stages.design.design import Design, parameter_at, value_at
 from yarekeel.units import System, field_text, parse
@@ -93,12 +94,12 @@ def parsed(design: Design, path: str, text: str, system: System) -> Any:
     """The value that was typed for a path. Raises InvalidInput with what would be accepted."""
     spec = spec_of(design, path)
     if spec.kind == "text":
-        typed = text.strip()
+        typed = plain(text).strip()
         if not typed or len(typed) > spec.longest:
             raise InvalidInput(path, f"{spec.label} needs 1 to {spec.longest} characters.")
         return typed
     if spec.kind == "words":
-        return text.strip()
+        return plain(text, lines=True).strip()
     if spec.optional and not text.strip():
         return None
     if spec.kind == "choice":

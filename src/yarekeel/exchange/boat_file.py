@@ -45,20 +45,7 @@ def read(data: Any) -> Design:
     """A design from parsed JSON. Raises InvalidInput naming the field and what would be accepted."""
     if not isinstance(data, dict):
         raise InvalidInput("file", 'A boat file is a JSON object that starts with "format": "yare-keel-boat".')
-    if data.get("format") != FORMAT:
-        raise InvalidInput("format", f'Field format must be "{FORMAT}".')
-    if type(data.get("version")) is not int:
-        raise InvalidInput("version", f"Field version must be {VERSION}, or 1 to 6 of before; this program reads no other.")
-    data = plain_data(data)
-    if data.get("version") == 1:
-        data = _from_first(data)
-    if data.get("version") in (2, 3, 4, 5, 6):  # they had fewer fields (no compartments, plain tests, propulsors, thrust tests, camber)
-        data = {**data, "version": VERSION}
-    if data.get("version") != VERSION:
-        raise InvalidInput("version", f"Field version must be {VERSION}, or 1 to 6 of before; this program reads no other.")
-    for name in ("name", "water", "bodies", "weights"):
-        if name not in data:
-            raise InvalidInput(name, f"Field {name} is missing; a boat file needs name, water, bodies and weights.")
+    data = _of_this_version(data)
     rest = {k: v for k, v in data.items() if k not in ("format", "version")}
     if not isinstance(rest["bodies"], list):
         raise InvalidInput("bodies", "Field bodies must be a list of bodies.")
@@ -76,6 +63,25 @@ def read(data: Any) -> Design:
     assert isinstance(design, Design)
     _refuse_unknown(data, write(design), "")
     return design
+
+
+def _of_this_version(data: dict[str, Any]) -> dict[str, Any]:
+    """The same file as this version writes it, its words rid of what cannot be seen. Raises InvalidInput."""
+    if data.get("format") != FORMAT:
+        raise InvalidInput("format", f'Field format must be "{FORMAT}".')
+    if type(data.get("version")) is not int:
+        raise InvalidInput("version", f"Field version must be {VERSION}, or 1 to 6 of before; this program reads no other.")
+    data = plain_data(data)
+    if data.get("version") == 1:
+        data = _from_first(data)
+    if data.get("version") in (2, 3, 4, 5, 6):  # they had fewer fields (no compartments, plain tests, propulsors, thrust tests, camber)
+        data = {**data, "version": VERSION}
+    if data.get("version") != VERSION:
+        raise InvalidInput("version", f"Field version must be {VERSION}, or 1 to 6 of before; this program reads no other.")
+    for name in ("name", "water", "bodies", "weights"):
+        if name not in data:
+            raise InvalidInput(name, f"Field {name} is missing; a boat file needs name, water, bodies and weights.")
+    return data
 
 
 def _from_first(data: dict[str, Any]) -> dict[str, Any]:

@@ -1,9 +1,11 @@
 """Random and extreme boats for the solver, and an independent check that an answer is a minimum of energy."""
 
 import math
+import re
 from collections.abc import Iterator
 
 import numpy as np
+from sqlmodel import Session, select
 
 from tests.bodies import box, spheroid, tube, wigley
 from yarekeel.core.geometry.attitude import Attitude, rotation
@@ -13,6 +15,9 @@ from yarekeel.core.hydrostatics.equilibrium import Equilibrium
 from yarekeel.core.propulsion.drive import Battery, Drive, Motor
 from yarekeel.demo.boats import reedwarden
 from yarekeel.stages.design.design import Design, with_value
+from yarekeel.store.documents import packed
+from yarekeel.store.rows import SnapshotRow
+from yarekeel.store.states import States
 
 
 def shapes() -> list[Mesh]:
@@ -78,3 +83,27 @@ def rated() -> Design:
         Motor("Starboard motor", 6.4, (0.02, -0.165, 0.020), 9.5, "measured"),
     )
     return with_value(reedwarden(), "drive", Drive(motors, Battery(14.8, 5.0, 15.0, 0.024)))
+
+
+def rewritten(yard, old: str, new: str, revision: int | None = None) -> None:
+    """Every kept state (or those of one revision) with some of its text replaced, as a newer program or a hand may leave it."""
+    with Session(yard._engine) as session:
+        rows = session.exec(select(SnapshotRow).order_by(SnapshotRow.id)).all()
+        texts = {row.id: States().text(session, row.id) for row in rows}
+        for row in rows:
+            if revision in (None, row.revision_id):
+                row.content, row.base_id, row.chain = packed(texts[row.id].replace(old, new)), None, 0
+        for row in rows:
+            if row.base_id is not None:
+                row.content, row.base_id, row.chain = packed(texts[row.id]), None, 0
+        session.commit()
+    yard._states = States()
+
+
+def whole_yard(client):
+    """The yard once every card is worked out."""
+    for boat in re.findall(r"/boats/(\d+)/card", client.get("/").text):
+        assert client.get(f"/boats/{boat}/card").status_code == 200
+    page = client.get("/")
+    assert page.status_code == 200
+    return page

@@ -30,6 +30,15 @@ def _kept(text: str, k: int, *, lines: bool) -> str:
     return "" if kind in _UNSEEN else c
 
 
+LONGEST_WHOLE = 12
+"""Digits of a whole number that somebody sends."""
+
+
+def whole(text: str) -> int | None:
+    """A whole number of 0 or more, in plain digits; None for anything else."""
+    return int(text) if text.isascii() and text.isdigit() and len(text) <= LONGEST_WHOLE else None
+
+
 def plain_data(data: Any) -> Any:
     """The same for every word in parsed JSON; line ends stay."""
     if isinstance(data, str):

@@ -13,6 +13,7 @@ from alembic import command
 from alembic.config import Config
 from sqlalchemy import create_engine, text
 
+from tests.cases import rewritten
 from yarekeel.core.errors import Conflict, InvalidInput, NotFound
 from yarekeel.demo.boats import reedwarden
 from yarekeel.exchange import boat_file, trial_file
@@ -202,11 +203,7 @@ def test_a_trial_of_a_newer_program_still_seals(yard):
 
 def test_a_state_that_todays_limits_refuse_is_listed_as_such(yard):
     good, bad = yard.create(reedwarden(), "mm_g"), yard.create(reedwarden(), "mm_g")
-    with yard._engine.begin() as connection:
-        sick = (
-            "UPDATE snapshot SET document = replace(document, '\"target_mass_kg\": 4.9', '\"target_mass_kg\": -4.9') WHERE revision_id = 2"
-        )
-        connection.execute(text(sick))
+    rewritten(yard, '"target_mass_kg": 4.9', '"target_mass_kg": -4.9', 2)
     boats = {b.id: b for b in yard.boats()}
     assert boats[good].latest.design == reedwarden()
     lost = boats[bad].unreadable[0]

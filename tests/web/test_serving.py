@@ -47,10 +47,15 @@ def test_reset_puts_the_demo_back(tmp_path, capsys):
     serve(None, tmp_path, browser=False, demo=True, reset=True)
     yard = open_yard(tmp_path)
     first = [b.latest.design for b in yard.boats()]
-    yard.create(first[0], "mm_g")
+    yard.save(1, yard.boat(1).latest.letter, first[-1], yard.boat(1).latest.snapshot, "an edit")
+    yard.delete(2)
     serve(None, tmp_path, browser=False, demo=True, reset=True)
     assert [b.latest.design for b in yard.boats()] == first
     assert "as new" in capsys.readouterr().out
+    yard.create(first[0], "mm_g")  # one of the builder's own
+    with pytest.raises(YareKeelError, match="boats of your own"):
+        serve(None, tmp_path, browser=False, demo=True, reset=True)
+    assert len(yard.boats()) == len(first) + 1
 
 
 def test_a_folder_that_is_not_the_demos_is_never_emptied(tmp_path):

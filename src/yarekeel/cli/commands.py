@@ -3,6 +3,7 @@
 import dataclasses
 import json
 import math
+import os
 import sys
 from pathlib import Path
 from typing import Annotated, Any
@@ -252,6 +253,7 @@ def serve_command(port: PortOption = None, data: DataOption = None, no_browser: 
     from yarekeel.web.serving import serve
 
     serve(port, data, browser=not no_browser, demo=False)
+    _end()
 
 
 @app.command("demo")
@@ -265,3 +267,47 @@ def demo_command(
     from yarekeel.web.serving import serve
 
     serve(port, data, browser=not no_browser, demo=True, reset=reset)
+    _end()
+
+
+def _data(data: Path | None) -> Path:
+    from yarekeel.web.settings import DATABASE, data_folder
+
+    return data_folder(data) / DATABASE
+
+
+@app.command("backup")
+def backup_command(
+    file: Annotated[Path | None, typer.Argument(help="A file that is not there yet; the data's own backups for none.")] = None,
+    data: DataOption = None,
+) -> None:
+    """Copy all boats into one file, also while they are being served."""
+    from yarekeel.store.backups import back_up
+
+    print(f"Copied to {back_up(_data(data), 'asked', file)}.")
+
+
+@app.command("restore")
+def restore_command(
+    file: Annotated[Path | None, typer.Argument(help="A backup; the newest whole one for none.")] = None,
+    data: DataOption = None,
+    yes: Annotated[bool, typer.Option("--yes", help="Do not ask.")] = False,
+) -> None:
+    """Put a backup in the place of the boats that are there; these are kept beside it. End the program that serves them first."""
+    from yarekeel.store import backups
+
+    database = _data(data)
+    chosen = file or backups.newest_whole(database)
+    if chosen is None:
+        raise YareKeelError(f"There is no whole backup in {backups.folder_of(database)}; name a file.")
+    if not yes and not typer.confirm(f"Put {chosen} in the place of {database}?"):
+        raise YareKeelError("Nothing was changed.")
+    kept = backups.restore(database, chosen)
+    print(f"{chosen} is in place." + (f" What was there is kept as {kept}." if kept else ""))
+
+
+def _end() -> None:
+    """Leave at once: what was confirmed is saved, and no sum that is still under way is waited for."""
+    sys.stdout.flush()
+    sys.stderr.flush()
+    os._exit(0)

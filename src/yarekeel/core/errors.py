@@ -24,6 +24,10 @@ class InvalidInput(YareKeelError, ValueError):
         self.field = field
         self.sentence = sentence
 
+    def __reduce__(self) -> tuple[type["InvalidInput"], tuple[str, str]]:
+        """It may have been found in another process."""
+        return type(self), (self.field, self.sentence)
+
 
 class InvalidMesh(InvalidInput):
     """A triangle mesh that does not bound a volume."""

@@ -15,6 +15,8 @@ import numpy as np
 from cachetools import LRUCache
 from cachetools.keys import hashkey
 
+from yarekeel.core.stopping import checkpoint
+
 P = ParamSpec("P")
 T = TypeVar("T")
 
@@ -110,6 +112,7 @@ def kept(of: Callable[P, T]) -> Callable[P, T]:
 
     @wraps(of)
     def ask(*args: P.args, **kwargs: P.kwargs) -> T:
+        checkpoint()
         key = hashkey(of, *args, **cast(dict[str, Hashable], kwargs))
         known = KEEP.get(key, _MISSING)
         if known is _MISSING:

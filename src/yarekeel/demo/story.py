@@ -16,6 +16,7 @@ from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.fixes import fixes
 from yarekeel.stages.trials.trials import FloatTest
+from yarekeel.store.berths import DEMO
 from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS, fill
 
@@ -80,17 +81,17 @@ def load_demo(yard: Yard) -> None:
         "fix.move",
         "Battery, 4 cells",
     )
-    yard.create(moorhen(), "mm_kg")  # on the drawing board still
-    yard.create(dabchick(), "mm_g")
-    yard.create(turnstone(), "mm_kg")
+    yard.create(moorhen(), "mm_kg", DEMO)  # on the drawing board still
+    yard.create(dabchick(), "mm_g", DEMO)
+    yard.create(turnstone(), "mm_kg", DEMO)
     fast = sandpiper()
-    yard.follow(yard.create(fast, "mm_g"), "A", steadied(fast), "Battery 95 mm forward, less pitch")
+    yard.follow(yard.create(fast, "mm_g", DEMO), "A", steadied(fast), "Battery 95 mm forward, less pitch")
     flier = whimbrel()
-    yard.follow(yard.create(flier, "mm_g"), "A", levelled(flier), "Rear foil to lift with the front")
+    yard.follow(yard.create(flier, "mm_g", DEMO), "A", levelled(flier), "Rear foil to lift with the front")
 
 
 def _tell(yard: Yard, first: Design, units: str, truth: Design, facts: dict[str, Any], scale_step: float, code: str, item: str) -> None:
-    boat = yard.create(first, units)
+    boat = yard.create(first, units, DEMO)
     read = read_off(truth, facts, scale_step)
     yard.log_trial(boat, "A", read)
     index = next(k for k, w in enumerate(first.weights) if w.name == item)

@@ -97,7 +97,7 @@ def _value(table: Table, row: Row, p: Parameter) -> Any:
     if p.kind == "count":
         value = table.value(row, p.name)
         return int(value) if value is not None and value == int(value) else value
-    bare = text.replace(",", ".").lstrip("+-−").replace(".", "", 1).replace("e", "", 1).replace("-", "").isdigit()
+    bare = text.replace(",", ".").lstrip("+-−").replace(".", "", 1).replace("e", "", 1).replace("-", "").isdecimal()
     table.units.setdefault(p.name, _UNIT.get(p.kind, "")) if bare else None
     return table.value(row, p.name)
 

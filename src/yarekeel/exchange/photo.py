@@ -1,7 +1,6 @@
 """Photos of parts: made small, upright, and rid of everything but the picture (a phone writes where it was taken)."""
 
 import io
-import threading
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
@@ -13,10 +12,6 @@ MOST_PIXELS, MOST_UNSCALED = 240_000_000, 26_000_000
 """Points of a JPEG, which is read at the size it is wanted in, and of any other picture, which is read whole."""
 LONGEST_SIDE = 1200
 QUALITY = 82
-
-
-_ONE_AT_A_TIME = threading.Lock()
-"""Pictures are large while they are read."""
 
 
 def small(data: bytes) -> bytes:
@@ -31,11 +26,10 @@ def small(data: bytes) -> bytes:
             picture.draft("RGB", (LONGEST_SIDE, LONGEST_SIDE))
             if picture.width * picture.height > MOST_UNSCALED:  # a JPEG of a kind that is not read smaller
                 raise InvalidInput("photo", f"That picture has more than {MOST_UNSCALED // 1_000_000} million points; take a smaller one.")
-            with _ONE_AT_A_TIME:
-                picture.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
-                turned = ImageOps.exif_transpose(picture)
-                upright = Image.new("RGB", turned.size)
-                upright.paste(turned.convert("RGB"))  # the points alone: no comment, no place, no profile comes along
+            picture.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
+            turned = ImageOps.exif_transpose(picture)
+            upright = Image.new("RGB", turned.size)
+            upright.paste(turned.convert("RGB"))  # the points alone: no comment, no place, no profile comes along
     except InvalidInput:
         raise
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, EOFError, Image.DecompressionBombError):

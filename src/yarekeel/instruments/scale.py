@@ -16,6 +16,7 @@ from yarekeel.core.errors import Conflict, InvalidInput
 from yarekeel.core.quantities import Kilograms, Seconds
 from yarekeel.instruments.bench import Bench
 from yarekeel.instruments.truth import true_boat
+from yarekeel.plain_text import whole
 from yarekeel.stages.design.craft import Craft
 
 State = Literal["settling", "settled", "overload", "off"]
@@ -158,7 +159,7 @@ def load_of(craft: Craft, what: str) -> Kilograms:
         return 0.0
     if what == "boat":
         return math.fsum(real)
-    if what.isdigit() and int(what) < len(real):
+    if (number := whole(what)) is not None and number < len(real):
         return real[int(what)]
     if what in ("aft", "fore", "port", "starboard"):
         return _on_support(craft, real, what)

@@ -8,6 +8,7 @@ from sqlmodel import Session, col, select
 from yarekeel.core.errors import InvalidInput, NotFound
 from yarekeel.core.propulsion.parts import STARTERS, Part
 from yarekeel.exchange import part_file
+from yarekeel.plain_text import whole
 from yarekeel.stages.design.fittings import Keyed
 from yarekeel.store.rows import PartRow, now
 
@@ -81,7 +82,7 @@ class Bin:
 
 
 def _row(session: Session, key: str) -> PartRow | None:
-    return session.get(PartRow, int(key)) if key.isascii() and key.isdigit() and len(key) < 12 else None
+    return session.get(PartRow, number) if (number := whole(key)) is not None else None
 
 
 def _own(session: Session, key: str) -> PartRow:

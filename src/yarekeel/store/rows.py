@@ -2,7 +2,7 @@
 
 from datetime import UTC, datetime
 
-from sqlalchemy import Column, DateTime, ForeignKey, Index, Integer, LargeBinary, Text
+from sqlalchemy import Column, DateTime, ForeignKey, Index, Integer, LargeBinary, String, Text
 from sqlmodel import Field, SQLModel
 
 
@@ -20,11 +20,12 @@ def _owner(table: str) -> Column[int]:
 
 
 class BoatRow(SQLModel, table=True):
-    """A boat in the yard. ``deleted_at`` keeps it for undo."""
+    """A boat in the yard. ``deleted_at`` keeps it for a while; ``made_by`` says "demo" of one that came with the program."""
 
     __tablename__ = "boat"
     id: int | None = Field(default=None, primary_key=True)
     units: str
+    made_by: str = Field(default="", sa_column=Column(String, nullable=False, server_default=""))
     created_at: datetime = Field(default_factory=now, sa_column=_moment())
     deleted_at: datetime | None = Field(default=None, sa_column=_moment(nullable=True))
 
@@ -43,15 +44,29 @@ class RevisionRow(SQLModel, table=True):
 
 
 class SnapshotRow(SQLModel, table=True):
-    """One saved state of a revision: the boat file's text. ``parent_id`` is the state it was made from."""
+    """One saved state of a revision: the boat file's text, packed (``store.documents``) whole or on the state ``base_id``, the ``chain``-th
+    so in a row, and the boat's name in it. ``parent_id`` is the state it was made from."""
 
     __tablename__ = "snapshot"
     id: int | None = Field(default=None, primary_key=True)
     revision_id: int = Field(sa_column=_owner("revision"))
     parent_id: int | None = None
     label: str
-    document: str = Field(sa_column=Column(Text, nullable=False))
+    name: str = Field(default="", sa_column=Column(String, nullable=False, server_default=""))
+    base_id: int | None = None
+    chain: int = Field(default=0, sa_column=Column(Integer, nullable=False, server_default="0"))
+    content: bytes = Field(sa_column=Column(LargeBinary, nullable=False, server_default=""))
     created_at: datetime = Field(default_factory=now, sa_column=_moment())
+
+
+class CardRow(SQLModel, table=True):
+    """What the yard shows of a state in some units, as JSON, and the program that made it: another one makes it anew."""
+
+    __tablename__ = "card"
+    snapshot_id: int = Field(sa_column=Column(Integer, ForeignKey("snapshot.id", ondelete="CASCADE"), primary_key=True))
+    units: str = Field(primary_key=True)
+    made_by: str
+    document: str = Field(sa_column=Column(Text, nullable=False))
 
 
 class TrialRow(SQLModel, table=True):

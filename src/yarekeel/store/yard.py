@@ -5,11 +5,11 @@ import dataclasses
 import json
 import threading
 from hashlib import sha256
-from typing import Any
+from pathlib import Path
 
 import numpy as np
 import sqlalchemy
-from sqlalchemy import CursorResult, Engine, bindparam, func
+from sqlalchemy import Engine, bindparam, func
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import aliased
 from sqlmodel import Session, col, select
@@ -20,38 +20,19 @@ from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.exchange import boat_file, mesh_in, mesh_out, trial_file
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.trials.trials import FloatTest
+from yarekeel.store.backups import Daily
+from yarekeel.store.berths import DEMO, Berths
 from yarekeel.store.bin import Bin
 from yarekeel.store.predictions import Predictions
 from yarekeel.store.records import Boat, Revision, TrialRecord, Unreadable, letter_of
 from yarekeel.store.rows import BoatRow, MeshRow, PhotoRow, RevisionRow, SnapshotRow, TrialRow, now
+from yarekeel.store.states import States, move_head
+from yarekeel.store.tidying import tidy
 
-MOST_DESIGNS = 256
 MOST_MESHES = 12
 """Meshes held in memory."""
 MOST_AT_ONCE = 40
 """Tries for a letter before giving up: so many would have to be started in the same instant."""
-
-
-class _Read:
-    """Designs by their documents, so that none is read twice, nor one read that was just written."""
-
-    def __init__(self) -> None:
-        self._designs: dict[str, Design] = {}
-        self._lock = threading.Lock()
-
-    def of(self, document: str) -> Design:
-        """The design of a document."""
-        with self._lock:
-            known = self._designs.get(document)
-        return known or self.keep(document, boat_file.loads(document))
-
-    def keep(self, document: str, design: Design) -> Design:
-        """Remember a design; the oldest gives way."""
-        with self._lock:
-            self._designs[document] = design
-            while len(self._designs) > MOST_DESIGNS:
-                del self._designs[next(iter(self._designs))]
-        return design
 
 
 class Yard:
@@ -61,7 +42,21 @@ class Yard:
         self._engine = engine
         self._meshes: dict[str, Mesh] = {}
         self._meshes_lock = threading.Lock()
-        self._read = _Read()
+        self._states = States()
+        self._daily = Daily(Path(engine.url.database or ""))
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self._engine.dispose()
+
+    def tidy(self) -> None:
+        """Let go of what the rules for old things say."""
+        tidy(self._engine)
+
+    @property
+    def berths(self) -> Berths:
+        """The list of boats."""
+        return Berths(self._engine)
 
     @property
     def bin(self) -> Bin:
@@ -75,8 +70,19 @@ class Yard:
 
     def boats_with(self, key: str) -> list[str]:
         """Boats, with the revision, that are worked on and have a part of the bin fitted."""
-        latest = ((b, b.latest) for b in self.boats() if b.revisions)
-        return [f"{r.design.name} {r.letter}" for _, r in latest if not r.is_sealed and any(f.part == key for f in r.design.drive.fitted)]
+        mark = json.dumps(key)
+        with Session(self._engine) as session:
+            numbers = session.exec(select(BoatRow.id).where(col(BoatRow.deleted_at).is_(None)).order_by(col(BoatRow.id).desc())).all()
+            heads = {n: session.execute(_LAST_HEAD, {"boat": n}).scalar_one() for n in numbers if n is not None}
+            named = [n for n, head in heads.items() if mark in self._text_or_none(session, head)]
+        latest = [b.latest for b in map(self.boat, named) if b.revisions]
+        return [f"{r.design.name} {r.letter}" for r in latest if not r.is_sealed and any(f.part == key for f in r.design.drive.fitted)]
+
+    def _text_or_none(self, session: Session, state: int) -> str:
+        try:
+            return self._states.text(session, state)
+        except InvalidInput:
+            return ""
 
     # Reading
 
@@ -110,10 +116,11 @@ class Yard:
 
     # Boats
 
-    def create(self, design: Design, units: str) -> int:
-        """A new boat at revision A; its number."""
+    def create(self, design: Design, units: str, made_by: str = "") -> int:
+        """A new boat at revision A; its number. ``made_by`` says "demo" of one that comes with the program."""
+        self._daily.used()
         with Session(self._engine) as session:
-            boat = BoatRow(units=units)
+            boat = BoatRow(units=units, made_by=made_by)
             session.add(boat)
             session.flush()
             assert boat.id is not None
@@ -150,6 +157,12 @@ class Yard:
                 session.delete(row)
             session.commit()
 
+    def own_names(self) -> tuple[str, ...]:
+        """Names of boats in the yard that did not come with the program."""
+        with Session(self._engine) as session:
+            rows = session.execute(_OWN_NAMES).scalars().all()
+            return tuple(dict.fromkeys(rows))
+
     def is_empty(self) -> bool:
         """Whether there never was a boat."""
         with Session(self._engine) as session:
@@ -159,9 +172,10 @@ class Yard:
 
     def save(self, boat_id: int, letter: str, design: Design, on: int, label: str) -> Revision:
         """Append a snapshot made on snapshot ``on``. Raises Conflict if the revision is sealed or has moved on."""
+        self._daily.used()
         with Session(self._engine) as session:
             revision = self._open(session, boat_id, letter)
-            snapshot = self._append(session=session, revision_id=revision.id, parent=on, design=design, label=label)
+            snapshot = self._states.add(session=session, revision_id=revision.id, parent=on, design=design, label=label)
             session.commit()
         return dataclasses.replace(revision, snapshot=snapshot, design=design, undo_label=label, redo_label=None)
 
@@ -221,9 +235,7 @@ class Yard:
         data = mesh_out.write(mesh, "ply", per_metre=1.0)
         name = f"mesh-{sha256(data).hexdigest()[:16]}.ply"
         with Session(self._engine) as session:
-            if session.get(MeshRow, name) is None:
-                session.add(MeshRow(name=name, data=data))
-                session.commit()
+            _keep_once(session, MeshRow(name=name, data=data))
         return MeshFile(name, "m", mesh=self._mesh(name))
 
     def mesh_data(self, name: str) -> bytes:
@@ -240,9 +252,7 @@ class Yard:
         """Keep a photo's bytes and give the name they are kept under; the same photo is kept once."""
         name = f"photo-{sha256(data).hexdigest()[:16]}.jpg"
         with Session(self._engine) as session:
-            if session.get(PhotoRow, name) is None:
-                session.add(PhotoRow(name=name, data=data))
-                session.commit()
+            _keep_once(session, PhotoRow(name=name, data=data))
         return name
 
     def photo_data(self, name: str) -> bytes:
@@ -293,33 +303,7 @@ class Yard:
         session.add(row)
         session.flush()
         assert row.id is not None
-        self._append(session=session, revision_id=row.id, parent=None, design=design, label=label)
-
-    def _append(self, session: Session, revision_id: int, parent: int | None, design: Design, label: str) -> int:
-        """A new snapshot at the head, in place of ``parent``; its number."""
-        document = boat_file.dumps(design)
-        self._read.keep(document, design)
-        if (kept := self._kept_already(session, revision_id, parent, document)) is not None:
-            return kept
-        snapshot = SnapshotRow(revision_id=revision_id, parent_id=parent, label=label, document=document)
-        session.add(snapshot)
-        session.flush()
-        assert snapshot.id is not None
-        self._move_head(session, revision_id, parent, snapshot.id)
-        return snapshot.id
-
-    def _kept_already(self, session: Session, revision_id: int, parent: int | None, document: str) -> int | None:
-        """The head's number where it is this very state made on ``parent``: an edit sent again because its answer was lost."""
-        if parent is None:
-            return None
-        head = session.execute(_HEAD_OF, {"revision": revision_id}).first()
-        return head.id if head is not None and head.parent_id == parent and head.document == document else None
-
-    def _move_head(self, session: Session, revision_id: int, on: int | None, to: int) -> None:
-        """Put the head from ``on`` to ``to`` in one statement, so that of two windows only one succeeds. Raises Conflict."""
-        moved: CursorResult[Any] = session.execute(_MOVE_HEAD, {"revision": revision_id, "on_head": on, "to_head": to})  # type: ignore[assignment]
-        if moved.rowcount != 1:
-            raise Conflict("This boat was changed in another window since this page was loaded; reload to see it. Nothing was overwritten.")
+        self._states.add(session=session, revision_id=row.id, parent=None, design=design, label=label)
 
     def _step(self, boat_id: int, letter: str, on: int, *, back: bool) -> Revision:
         with Session(self._engine) as session:
@@ -328,7 +312,7 @@ class Yard:
             target = None if head is None else head.parent_id if back else self._next(session, on)
             if target is None:
                 raise Conflict("There is nothing to undo." if back else "There is nothing to redo.")
-            self._move_head(session, revision.id, on, target)
+            move_head(session, revision.id, on, target)
             session.commit()
         return self.revision(boat_id, letter)
 
@@ -351,11 +335,10 @@ class Yard:
         lost = []
         for row in rows:
             try:
-                designs[row.id] = boat_file.with_meshes(self._read.of(row.document), lambda shape, _: self._mesh(shape.file))
+                designs[row.id] = boat_file.with_meshes(self._states.design(session, row.head_id), lambda shape, _: self._mesh(shape.file))
             except (InvalidInput, NotFound) as error:
-                lost.append(
-                    Unreadable(boat_id=boat_id, letter=letters[row.id], name=_name_in(row.document), why=str(error), document=row.document)
-                )
+                text = self._text_or_none(session, row.head_id)
+                lost.append(Unreadable(boat_id=boat_id, letter=letters[row.id], name=row.name, why=str(error), document=text))
         revisions = (
             Revision(
                 id=row.id,
@@ -378,13 +361,12 @@ class Yard:
         return Boat(boat_id, rows[0].units, tuple(revisions), tuple(lost))
 
 
-def _name_in(document: str) -> str:
-    """The boat's name in a file that cannot be read as a boat."""
-    try:
-        name = json.loads(document)["name"]
-    except (ValueError, TypeError, KeyError):
-        return "A boat"
-    return str(name)[:80]
+def _keep_once(session: Session, row: MeshRow | PhotoRow) -> None:
+    """Add a row whose name is its content's: one that is there already, or comes at the same moment, is the same."""
+    if session.get(type(row), row.name) is None:
+        session.add(row)
+        with contextlib.suppress(IntegrityError):
+            session.commit()
 
 
 _LATER = aliased(SnapshotRow)
@@ -399,7 +381,7 @@ _HEAD = SnapshotRow.__table__.c  # type: ignore[attr-defined]
 _REVISION = RevisionRow.__table__.c  # type: ignore[attr-defined]
 _OF_BOAT = (BoatRow.__table__.c.units, BoatRow.__table__.c.deleted_at)  # type: ignore[attr-defined]
 _REVISIONS = (
-    sqlalchemy.select(*_OF_BOAT, *_REVISION, _HEAD.parent_id, _HEAD.label, _HEAD.document, _AHEAD.label("ahead"))
+    sqlalchemy.select(*_OF_BOAT, *_REVISION, _HEAD.parent_id, _HEAD.label, _HEAD.name, _AHEAD.label("ahead"))
     .join_from(BoatRow, RevisionRow, col(RevisionRow.boat_id) == BoatRow.id)
     .join(SnapshotRow, _HEAD.id == _REVISION.head_id)
     .where(col(BoatRow.id) == bindparam("boat"))
@@ -407,19 +389,17 @@ _REVISIONS = (
 )
 """A boat's revisions with their heads and the label of the newest state made from each."""
 _TRIAL = TrialRow.__table__.c  # type: ignore[attr-defined]
-_HEAD_OF = (
-    sqlalchemy.select(_HEAD.id, _HEAD.parent_id, _HEAD.document)
-    .join_from(RevisionRow, SnapshotRow, _HEAD.id == _REVISION.head_id)
-    .where(_REVISION.id == bindparam("revision"))
+_LAST_HEAD = sqlalchemy.select(_REVISION.head_id).where(_REVISION.boat_id == bindparam("boat")).order_by(_REVISION.number.desc()).limit(1)
+_OWN_NAMES = (
+    sqlalchemy.select(_HEAD.name)
+    .join_from(BoatRow, RevisionRow, _REVISION.boat_id == col(BoatRow.id))
+    .join(SnapshotRow, _HEAD.id == _REVISION.head_id)
+    .where(col(BoatRow.made_by) != DEMO, col(BoatRow.deleted_at).is_(None))
+    .order_by(col(BoatRow.id))
 )
 _TRIALS = (
     sqlalchemy.select(_TRIAL.id, _TRIAL.revision_id, _TRIAL.kind, _TRIAL.version, _TRIAL.document)
     .join_from(TrialRow, RevisionRow, _REVISION.id == TrialRow.revision_id)
     .where(_REVISION.boat_id == bindparam("boat"))
     .order_by(_TRIAL.id)
-)
-_MOVE_HEAD = (
-    sqlalchemy.update(RevisionRow.__table__)  # type: ignore[attr-defined]
-    .where(_REVISION.id == bindparam("revision"), _REVISION.head_id.is_not_distinct_from(bindparam("on_head")))
-    .values(head_id=bindparam("to_head"))
 )

@@ -30,6 +30,7 @@ from yarekeel.web.stages.trials import routes as trials_routes
 from yarekeel.web.stages.underway import routes as underway_routes
 from yarekeel.web.stages.weights import routes as weights_routes
 from yarekeel.web.stages.weights import scale as scale_routes
+from yarekeel.web.waiting import Patience
 from yarekeel.web.yard import need as need_routes
 from yarekeel.web.yard import routes as yard_routes
 
@@ -67,5 +68,6 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
     ):
         app.include_router(routes.router)
     errors.install(app)
+    app.add_middleware(Patience)
     app.add_middleware(Guard, hosts=settings.hosts)
     return app

@@ -8,11 +8,14 @@ from fastapi.responses import HTMLResponse, JSONResponse, Response
 from starlette.exceptions import HTTPException
 
 from yarekeel.core.errors import Conflict, InvalidInput, NoAnswer, NoRest, NotFound, YareKeelError
+from yarekeel.store.faults import StoreFault
 from yarekeel.web.templating import render
+from yarekeel.web.waiting import WENT_WRONG
 
 STATUS: tuple[tuple[type[YareKeelError], int], ...] = (
     (NotFound, 404),
     (Conflict, 409),
+    (StoreFault, 503),
     (InvalidInput, 422),
     (NoRest, 422),
     (NoAnswer, 422),
@@ -45,7 +48,7 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(Exception)
     async def unknown(request: Request, error: Exception) -> Response:
         _log.exception("unexpected error", exc_info=error)
-        return _answer(request, 500, "Something went wrong inside the program. Everything that was saved is safe; reload the page.")
+        return _answer(request, 500, WENT_WRONG)
 
 
 def _answer(request: Request, status: int, sentence: str) -> Response:

@@ -1,17 +1,26 @@
-"""What every answer carries and every request must pass: known Host, same origin for writes, size, security headers."""
+"""What every answer carries and every request must pass: known Host, no other site's doing, size, time, security headers."""
 
+import asyncio
 import re
+import time
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from yarekeel.core.quantities import Seconds
 from yarekeel.exchange.mesh_in import LARGEST_FILE
 
 MOST_BODY = 8_000_000
 """Bytes of a request."""
 MOST_UPLOAD = LARGEST_FILE + 1_000_000
 """Bytes of a request that brings a mesh."""
+LONGEST_ADDRESS = 8_000
+"""Characters of an address with its questions."""
+SLOWEST: Seconds = 20.0
+"""Between two pieces of a body, and for a whole small one."""
+LEAST_RATE = 50_000
+"""Bytes a second that a large body comes with at least."""
 
 _POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; "
@@ -28,6 +37,10 @@ _HEADERS = {
 
 
 _UPLOADS = re.compile(r"/boats/\d+/[A-Z]+/(mesh|weights/\d+/photo)|/boats/import")
+_HUGE_NUMBER = re.compile(r"/\d{13,}(/|$)")
+"""No boat, line or part is counted so far, nor could the database."""
+_OWN = "Changes are accepted only from this program's own pages."
+_FOREIGN = "This was asked for by another site's page; open the address that the program printed."
 
 
 def _most(scope: Scope) -> int:
@@ -45,6 +58,9 @@ class Guard:
             await self.app(scope, receive, send)
             return
         headers = Headers(scope=scope)
+        head_only = scope["method"] == "HEAD"
+        if head_only:  # answered as GET is, without the body
+            scope = {**scope, "method": "GET"}
 
         async def guarded_send(message: Message) -> None:
             if message["type"] == "http.response.start":
@@ -53,6 +69,8 @@ class Guard:
                     out[name] = value
                 if not scope["path"].startswith("/static/"):
                     out["cache-control"] = "no-store"
+            elif head_only and message["type"] == "http.response.body":
+                message = {**message, "body": b""}
             await send(message)
 
         refusal = self._refusal(scope, headers)
@@ -65,27 +83,54 @@ class Guard:
         host = headers.get("host", "")
         if host.rsplit(":", 1)[0] not in self.hosts:
             return 421, "This address is not served here; open the address that the program printed."
-        if scope["method"] not in ("GET", "HEAD"):
-            origin = headers.get("origin")
-            if origin is not None and origin != f"{scope['scheme']}://{host}":
-                return 403, "Changes are accepted only from this program's own pages."
-            if origin is None and headers.get("sec-fetch-site", "same-origin") not in ("same-origin", "none"):
-                return 403, "Changes are accepted only from this program's own pages."
-            length = headers.get("content-length", "0")
-            if not length.isdigit() or int(length) > _most(scope):
-                return 413, f"That is more than {_most(scope) // 1_000_000} MB; nothing was changed."
+        if _HUGE_NUMBER.search(scope["path"]):
+            return 404, "There is no such page."
+        if len(scope["path"]) + len(scope["query_string"]) > LONGEST_ADDRESS:
+            return 414, "That address is longer than any of this program's."
+        if scope["method"] == "GET":
+            return (403, _FOREIGN) if _is_foreign(headers) else None
+        return self._refused_change(scope, headers, host)
+
+    def _refused_change(self, scope: Scope, headers: Headers, host: str) -> tuple[int, str] | None:
+        origin = headers.get("origin")
+        if origin is not None and origin != f"{scope['scheme']}://{host}":
+            return 403, _OWN
+        if origin is None and headers.get("sec-fetch-site", "same-origin") not in ("same-origin", "none"):
+            return 403, _OWN
+        length = headers.get("content-length", "0")
+        if not length.isdecimal() or len(length) > 12 or int(length) > _most(scope):
+            return 413, f"That is more than {_most(scope) // 1_000_000} MB; nothing was changed."
         return None
 
 
+def _is_foreign(headers: Headers) -> bool:
+    """Whether another site's page asks for something here by itself. A person who follows a link there may come in."""
+    if headers.get("sec-fetch-site", "none") in ("none", "same-origin"):
+        return False
+    return not (
+        headers.get("sec-fetch-mode") == "navigate"
+        and headers.get("sec-fetch-dest") == "document"
+        and headers.get("sec-fetch-user") == "?1"
+    )
+
+
 def _limited(receive: Receive, most: int) -> Receive:
-    """Counts a body sent without a length, and ends it at the limit."""
-    seen = 0
+    """Counts a body sent without a length, and ends it at the limit, or where it comes too slowly."""
+    seen, whole, begun = 0, False, time.monotonic()
 
     async def counted() -> Message:
-        nonlocal seen
-        message = await receive()
+        nonlocal seen, whole
+        if whole:
+            return await receive()  # only that the reader leaves can come now
+        if time.monotonic() - begun > SLOWEST + seen / LEAST_RATE:
+            return {"type": "http.disconnect"}
+        try:
+            message = await asyncio.wait_for(receive(), SLOWEST)
+        except TimeoutError:
+            return {"type": "http.disconnect"}
         if message["type"] == "http.request":
             seen += len(message.get("body", b""))
+            whole = not message.get("more_body", False)
             if seen > most:
                 return {"type": "http.disconnect"}
         return message

@@ -12,7 +12,9 @@ from types import FrameType
 
 import uvicorn
 
+from yarekeel import apart
 from yarekeel.core.errors import YareKeelError
+from yarekeel.core.stopping import stop_everything
 from yarekeel.demo.story import load_demo
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.engine import open_database
@@ -44,11 +46,8 @@ def free_socket(first: int) -> socket.socket:
 
 
 def open_yard(folder: Path) -> Yard:
-    """The yard in a data folder. Raises YareKeelError when the folder cannot be used."""
-    try:
-        return Yard(open_database(folder / DATABASE))
-    except OSError as error:
-        raise YareKeelError(f"The data folder {folder} cannot be used: {error.strerror or error}.") from None
+    """The yard in a data folder. Raises StoreFault, which says the way out, when it cannot be used."""
+    return Yard(open_database(folder / DATABASE))
 
 
 def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset: bool = False) -> None:
@@ -64,12 +63,18 @@ def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset:
             raise YareKeelError(
                 f"{folder} holds boats that are not the demo's, so it is not emptied. Name a folder that `demo` made, or a new one."
             )
+        if own_boats := yard.own_names():
+            raise YareKeelError(
+                f"{folder} holds boats of your own ({', '.join(own_boats[:5])}), so it is not emptied. "
+                "Save them as files and delete them first."
+            )
         yard.clear()
     if demo and yard.is_empty():
         load_demo(yard)
     if reset:
         print(f"The demo is as new in {folder}.")
         return
+    yard.tidy()
     listening = free_socket(FIRST_PORT if port is None else port)
     address = f"http://{ADDRESS}:{listening.getsockname()[1]}/"
     if demo and (boats := [b for b in yard.boats() if b.revisions]):
@@ -83,6 +88,8 @@ def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset:
     config = uvicorn.Config(app, log_level="warning", server_header=False, timeout_graceful_shutdown=1)
     with contextlib.suppress(KeyboardInterrupt):
         Server(config, shelf).run(sockets=[listening])
+    apart.end_all()
+    yard.close()
 
 
 class Server(uvicorn.Server):
@@ -94,6 +101,7 @@ class Server(uvicorn.Server):
 
     def handle_exit(self, sig: int, frame: FrameType | None) -> None:
         self.shelf.close()
+        stop_everything()
         super().handle_exit(sig, frame)
 
     def stop(self) -> None:

@@ -228,8 +228,10 @@ def test_a_broken_mesh_shows_where_and_keeps_nothing(client, tmp_path):
 
 def test_a_large_mesh_asks_for_consent(client, monkeypatch):
     from yarekeel.exchange import mending
+    from yarekeel.web.stages.shape import routes
 
     monkeypatch.setattr(mending, "COMFORTABLE", 2_000)
+    monkeypatch.setattr(routes, "apart", lambda of, *args, budget: of(*args))  # in this process, where the limit is another
     base = new_boat(client, "box")
     fine = stl_of(spheroid(500.0, 100.0, 80.0, 80, 50))
     at, answer = bring(client, base, fine, unit="mm", up="+z", forward="+x")

@@ -21,6 +21,7 @@ from yarekeel.core.errors import Unsolved
 from yarekeel.core.geometry.attitude import Rows
 from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.quantities import CubicMetres, Metres, Point, Ratio, SquareMetres
+from yarekeel.core.stopping import checkpoint
 
 BLOCK_FROM = 10_000
 """Triangles from which blocks pay (measured, see `make bench`)."""
@@ -177,7 +178,8 @@ class Flotation:
         return float(np.interp(volume, self._volumes, self._levels))
 
     def evaluate(self, rows: Rows, d: Metres) -> Immersed:
-        """Everything below the plane ``rows[2] . p = d`` (p from the centre, boat axes)."""
+        """Everything below the plane ``rows[2] . p = d`` (p from the centre, boat axes). A checkpoint of the work."""
+        checkpoint()
         return (self._evaluate_blocks if self._blocked else self._evaluate_plain)(rows, d)
 
     def _evaluate_plain(self, rows: Rows, d: Metres) -> Immersed:

@@ -36,6 +36,7 @@ from yarekeel.core.water import Water
 from yarekeel.core.weights.items import MOST_OF_ONE, WeightItem
 from yarekeel.core.weights.materials import Material
 from yarekeel.core.weights.weigh_in import WeighIn
+from yarekeel.plain_text import whole
 from yarekeel.stages.design.brief import Brief
 
 Deck = Literal["decked", "open"]
@@ -315,7 +316,7 @@ def parameter_at(design: Any, path: str) -> Parameter:
     refusal = InvalidInput(path, "No page edits this field.")
     at, found = design, None
     for step in path.split("."):
-        if found is not None and isinstance(at, tuple) and found.axes and step.isdigit() and int(step) < len(found.axes):
+        if found is not None and isinstance(at, tuple) and found.axes and (axis := whole(step)) is not None and axis < len(found.axes):
             return replace(found, label=found.axes[int(step)], axes=())
         if dataclasses.is_dataclass(at):
             found = parameter_of(at, step)

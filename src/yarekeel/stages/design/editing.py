@@ -17,6 +17,7 @@ from yarekeel.core.quantities import Kilograms, Ratio
 from yarekeel.core.stability.inclining import Shift
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.materials import DENSEST, LIGHTEST
+from yarekeel.plain_text import whole
 from yarekeel.stages.design import fittings, listing
 from yarekeel.stages.design.brief import DEFAULTS, Kind
 from yarekeel.stages.design.craft import Craft
@@ -211,7 +212,7 @@ def remove_line(design: Design, path: str) -> Design:
         return with_value(design, path, None)
     where, _, index = path.rpartition(".")
     lines: tuple[Any, ...] = value_at(design, where) if where in LINES else ()
-    if not index.isdigit() or int(index) >= len(lines):
+    if (number := whole(index)) is None or number >= len(lines):
         raise InvalidInput(path, "There is no such line to remove.")
     k = int(index)
     if where == "drive.motors":

@@ -13,6 +13,7 @@ from yarekeel.core.geometry.lifting import table_of
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.parameters import Parameter, parameters_of
 from yarekeel.core.quantities import Metres, Ratio
+from yarekeel.plain_text import whole
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Design, Opening, Role
 
@@ -221,7 +222,7 @@ def with_station(craft: Craft, number: int, after: str) -> tuple[Design, int]:
     """A station half way between one and the next, its numbers in between."""
 
     def add(table: Offsets) -> Offsets:
-        k = int(after) if after.isdigit() else len(table.stations) // 2 - 1
+        k = len(table.stations) // 2 - 1 if (number := whole(after)) is None else number
         if not 0 <= k < len(table.stations) - 1:
             raise InvalidInput("stations", "A station is added between two others.")
         a, b = table.stations[k], table.stations[k + 1]
@@ -241,7 +242,7 @@ def without_station(craft: Craft, number: int, which: str) -> tuple[Design, int]
     """A table without one of its stations."""
 
     def drop(table: Offsets) -> Offsets:
-        k = int(which) if which.isdigit() else -1
+        k = -1 if (number := whole(which)) is None else number
         if not 0 <= k < len(table.stations):
             raise InvalidInput("stations", "There is no such station.")
         if any(k in (c.station, c.fade_to) for c in table.changes):

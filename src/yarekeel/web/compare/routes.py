@@ -8,6 +8,7 @@ from fastapi import APIRouter
 from fastapi.responses import HTMLResponse
 
 from yarekeel.core.errors import NotFound
+from yarekeel.plain_text import whole
 from yarekeel.stages.judging import compare
 from yarekeel.store.records import Boat, Revision
 from yarekeel.units import SYSTEMS, field_text, say
@@ -62,13 +63,13 @@ class CompareView:
 @router.get("/boats/{boat_id:int}/compare")
 def page(yard: YardDep, boat_id: int, before: str, after: str) -> HTMLResponse:
     """Two revisions line by line, of this boat by their letters, or of any boats by number and letter (``3:A``)."""
-    boats = {b.id: b for b in yard.boats() if b.revisions}
 
     def chosen(code: str) -> tuple[Boat, Revision]:
         number, _, letter = code.rpartition(":")
-        boat = boats.get(int(number)) if number.isdigit() else boats.get(boat_id) if not number else None
-        if boat is None:
+        wanted = whole(number) if number else boat_id
+        if wanted is None:
             raise NotFound("There is no such boat in the yard.")
+        boat = yard.boat(wanted)
         return boat, boat.revision(letter)
 
     (one_boat, one), (boat, two) = chosen(before), chosen(after)
@@ -90,7 +91,7 @@ def page(yard: YardDep, boat_id: int, before: str, after: str) -> HTMLResponse:
     view = CompareView(
         before=_side(one_boat, one, both),
         after=_side(boat, two, both),
-        choices=tuple((f"{b.id}:{r.letter}", f"{r.design.name} {r.letter}") for b in boats.values() for r in b.revisions),
+        choices=tuple((f"{number}:{letter}", f"{name} {letter}") for number, letter, name in yard.berths.every()),
         changes=tuple(_line(reader, d) for d in result.changes),
         results=tuple((n, a, b, a != b) for n, a, b in rows),
         pictures=(afloat_now(one.design, reader, 360, 170), afloat_now(two.design, reader, 360, 170)),

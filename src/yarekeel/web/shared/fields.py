@@ -8,7 +8,7 @@ from yarekeel.core.geometry.families import FAMILIES, MeshFile, Offsets
 from yarekeel.core.parameters import NAMES, NUMBERED, Parameter
 from yarekeel.core.propulsion.propulsors import PROPULSORS
 from yarekeel.core.weights.materials import KINDS, MATERIALS
-from yarekeel.plain_text import plain
+from yarekeel.plain_text import plain, whole
 from yarekeel.stages.design import listing
 from yarekeel.stages.design.design import Design, parameter_at, value_at
 from yarekeel.units import System, field_text, parse
@@ -55,7 +55,7 @@ def spec_of(design: Design, path: str) -> Spec:
 def _count_of(path: str) -> tuple[int, int] | None:
     """The numbers of load case and line, of a path that says how many of a weight are aboard in a load."""
     steps = path.split(".")
-    if len(steps) == 4 and steps[0] == "cases" and steps[2] == "counts" and steps[1].isdigit() and steps[3].isdigit():
+    if len(steps) == 4 and steps[0] == "cases" and steps[2] == "counts" and whole(steps[1]) is not None and whole(steps[3]) is not None:
         return int(steps[1]), int(steps[3])
     return None
 

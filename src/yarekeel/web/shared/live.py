@@ -8,6 +8,7 @@ from fastapi.sse import ServerSentEvent
 
 from yarekeel.instruments.bench import Bench, Numbered
 from yarekeel.instruments.shelf import Shelf
+from yarekeel.plain_text import whole
 
 R = TypeVar("R", bound=Numbered)
 
@@ -16,7 +17,7 @@ async def readings(
     shelf: Shelf, bench: Bench[R], last_event_id: str, shown: Callable[[list[R]], Any], pause: float
 ) -> AsyncIterator[ServerSentEvent]:
     """Readings from the one after the last that the page has, a batch at a time; a page that lost its line misses none."""
-    number = int(last_event_id) if last_event_id.isdigit() else bench.newest
+    number = bench.newest if (last := whole(last_event_id)) is None else last
     while shelf.is_open:  # not for ever: a program that is told to end must not wait for its pages
         batch = bench.after(number)
         if batch:

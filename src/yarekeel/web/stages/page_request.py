@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.plain_text import whole
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.design.fittings import Keyed
@@ -44,7 +45,7 @@ class PageRequest:
     def index(self, name: str, count: int) -> int | None:
         """A whole number asked for by name, if it is one of ``count``."""
         text = self.ask.get(name, "")
-        return int(text) if text.isdigit() and int(text) < count else None
+        return number if (number := whole(text)) is not None and number < count else None
 
     def length(self, name: str) -> tuple[float | None, str]:
         """A length asked for by name, and the sentence that refuses it."""

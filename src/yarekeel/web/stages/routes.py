@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field
 
 from yarekeel.core.errors import Conflict, InvalidInput, NoAnswer, NotFound, YareKeelError
 from yarekeel.core.kept import KEEP
+from yarekeel.core.stopping import stoppable
 from yarekeel.exchange import boat_file, bundle
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.stages.design import editing
@@ -110,6 +111,7 @@ def look(yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, slug: str, b
     A field that cannot be used is answered beside its name; the edits that can be are still applied.
     """
     stage = stage_of(slug)
+    stoppable(yes=not body.keep)
     boat = yard.boat(boat_id)
     revision = boat.revision(letter)
     design, errors, label = _applied(yard, revision, body.changes, body.ask, shelf)

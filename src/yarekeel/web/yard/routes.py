@@ -1,48 +1,34 @@
 """The list of boats; new, duplicate, delete, restore, import."""
 
 import dataclasses
+import time
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, UploadFile
+from fastapi import APIRouter, File, Form, Query, UploadFile
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
-from markupsafe import Markup
 
-from yarekeel.core.errors import InvalidInput, YareKeelError
+from yarekeel.apart import Budget, apart
+from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, MeshFile
-from yarekeel.exchange import boat_file, bundle, mesh_in, photo
+from yarekeel.core.quantities import Seconds
+from yarekeel.core.stopping import stoppable
+from yarekeel.exchange import mesh_in, reading
+from yarekeel.plain_text import plain
 from yarekeel.stages.design import editing
 from yarekeel.stages.design.brief import DEFAULTS
-from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
-from yarekeel.stages.judging.gravest import gravest
-from yarekeel.store.records import Boat
+from yarekeel.store.berths import ORDERS, PAGE, BerthRecord, Gone
 from yarekeel.store.yard import Yard
-from yarekeel.units import SYSTEMS, said
 from yarekeel.web.shared.access import YardDep
-from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
-from yarekeel.web.shared.page import Reader, craft_of
 from yarekeel.web.templating import render
+from yarekeel.web.yard.cards import MADE_BY, Berth, berth_of
 
 router = APIRouter()
 MESH_NEXT = "mesh"
+WORKED_OUT_AT_ONCE: Seconds = 0.15
+"""Of cards that are not kept, before the page is sent."""
 FAMILY_CHOICES = (*((k, f.title) for k, f in FAMILIES.items() if f is not MeshFile), (MESH_NEXT, "A mesh from CAD, chosen next"))
-
-
-@dataclass(frozen=True)
-class Berth:
-    """A boat in the list."""
-
-    id: int
-    name: str
-    href: str
-    letter: str
-    chain: tuple[tuple[str, bool], ...]
-    picture: Markup
-    state: str
-    verdict: str
-    tone: str
-    hull: str
 
 
 @dataclass(frozen=True)
@@ -58,60 +44,22 @@ class YardView:
     deleted_name: str
     asking: int
     asking_name: str
+    search: str
+    order: str
+    orders: tuple[tuple[str, str], ...]
+    page: int
+    pages: int
+    total: int
+    gone: tuple[Gone, ...]
 
 
-def _berth(boat: Boat) -> Berth:
-    """A boat as it floats; one that cannot be read or worked out says so, and harms no other."""
-    if not boat.revisions:
-        lost = boat.unreadable[-1]
-        chain = tuple((u.letter, False) for u in boat.unreadable)
-        why = f"This program cannot read it: {lost.why} Save it as a file; nothing of it is lost."
-        return Berth(
-            id=boat.id,
-            name=lost.name,
-            href="",
-            letter=lost.letter,
-            chain=chain,
-            picture=Markup(""),
-            state=why,
-            verdict="It cannot be read",
-            tone="fails",
-            hull="",
-        )
-    revision = boat.latest
-    try:
-        now = afloat_now(revision.design, Reader(SYSTEMS[boat.units]), 340.0, 150.0)
-    except YareKeelError as error:
-        now = AfloatNow(Markup(""), str(error), "fails", "It cannot be worked out")
-    verdict, tone = _gravest(boat, revision.design, now)
-    return Berth(
-        id=boat.id,
-        name=revision.design.name,
-        href=f"/boats/{boat.id}/{revision.letter}/float",
-        letter=revision.letter,
-        chain=tuple((r.letter, bool(r.trials)) for r in boat.revisions),
-        picture=now.picture,
-        state=now.words,
-        verdict=verdict,
-        tone=tone,
-        hull=revision.design.bodies[0].shape.title,
-    )
+@dataclass(frozen=True)
+class Listing:
+    """Which part of the list is asked for."""
 
-
-def _gravest(boat: Boat, design: Design, now: AfloatNow) -> tuple[str, str]:
-    """The gravest verdict of all stages in the boat's units, with how many more stand as badly; and how it stands."""
-    try:
-        found = gravest(craft_of(design))
-    except YareKeelError:
-        found = None
-    if found is None:
-        return now.verdict, now.tone
-    more = f"; {found.more} more {'fail' if found.more > 1 else 'fails'}" if found.more and found.finding.severity == "fails" else ""
-    return said(found.finding, SYSTEMS[boat.units]).title + more, found.finding.severity
-
-
-def _name_of(boat: Boat) -> str:
-    return boat.latest.design.name if boat.revisions else boat.unreadable[-1].name
+    search: str = ""
+    order: str = "newest"
+    page: int = 0
 
 
 def _page(
@@ -125,12 +73,14 @@ def _page(
     file_error: str = "",
     deleted: int = 0,
     asking: int = 0,
+    listing: Listing | None = None,
 ) -> HTMLResponse:
-    boats = yard.boats()
-    asked = next((b for b in boats if b.id == asking), None)
+    listing = listing or Listing()
+    records, total = yard.berths.page(MADE_BY, listing.search, listing.order, listing.page)
+    asked = next((r for r in records if r.id == asking), None)
     gone = yard.deleted_name(deleted) if deleted else None
     view = YardView(
-        berths=tuple(_berth(b) for b in boats),
+        berths=_berths(yard, records),
         families=FAMILY_CHOICES,
         typed=typed,
         family=family,
@@ -140,15 +90,38 @@ def _page(
         deleted=deleted if gone else 0,
         deleted_name=gone or "",
         asking=asked.id if asked else 0,
-        asking_name=_name_of(asked) if asked else "",
+        asking_name=asked.name if asked else "",
+        search=listing.search,
+        order=listing.order,
+        orders=tuple(ORDERS.items()),
+        page=listing.page,
+        pages=max(-(-total // PAGE), 1),
+        total=total,
+        gone=yard.berths.deleted(),
     )
     return HTMLResponse(render("yard/page.html", v=view), status)
 
 
+def _berths(yard: Yard, records: tuple[BerthRecord, ...]) -> tuple[Berth, ...]:
+    """Their cards, as kept; of those that are not as many are worked out as the page may wait for, the rest once it is there."""
+    ends = time.monotonic() + WORKED_OUT_AT_ONCE
+    return tuple(berth_of(yard, r, now=time.monotonic() < ends) for r in records)
+
+
 @router.get("/")
-def page(yard: YardDep, deleted: int = 0, delete: int = 0) -> HTMLResponse:
-    """The yard. ``delete`` asks before it is done, ``deleted`` offers the way back."""
-    return _page(yard, deleted=deleted, asking=delete)
+def page(
+    yard: YardDep, deleted: int = 0, delete: int = 0, q: str = "", order: str = "newest", page: Annotated[int, Query(ge=0, le=9999)] = 0
+) -> HTMLResponse:
+    """The yard. ``delete`` asks before it is done, ``deleted`` offers the way back; ``q`` is looked for in the names."""
+    listing = Listing(plain(q).strip()[:80], order if order in ORDERS else "newest", page)
+    return _page(yard, deleted=deleted, asking=delete, listing=listing)
+
+
+@router.get("/boats/{boat_id:int}/card")
+def card(yard: YardDep, boat_id: int) -> HTMLResponse:
+    """A boat's card, worked out where it is not kept."""
+    berth = berth_of(yard, yard.berths.one(boat_id, MADE_BY), now=True)
+    return HTMLResponse(render("yard/_card.html", b=berth))
 
 
 @router.post("/boats")
@@ -165,7 +138,7 @@ def create(
             raise InvalidInput("family", "Choose one of the hull families listed.")
         if kind not in DEFAULTS:
             raise InvalidInput("kind", "Choose a model, or a boat that carries people.")
-        design = editing.laid_down(name.strip(), chosen(), kind)
+        design = editing.laid_down(plain(name).strip(), chosen(), kind)
     except InvalidInput as error:
         return _page(yard, 422, typed=name, family=family, kind=kind, name_error=error.sentence)
     boat_id = yard.create(design, "mm_kg" if kind == "people" else "mm_g")
@@ -174,32 +147,18 @@ def create(
 
 @router.post("/boats/import")
 def bring_in(yard: YardDep, file: Annotated[UploadFile | None, File()] = None) -> Response:
-    """A boat from a boat file. Off the event loop: its hull is united and drawn, which may take seconds."""
+    """A boat from a boat file. Read in a process of its own: what is in it may take seconds."""
     try:
         if file is None or not file.filename:
             raise InvalidInput("file", "Choose a boat file first: JSON, as this program saves it.")
-        design, photos = _design_of(file.file.read(mesh_in.LARGEST_FILE + 1))
-        photos = {name: photo.small(picture) for name, picture in photos.items()}
-        Craft(design).hull  # noqa: B018 a hull that cannot be built is refused at the door
+        data = file.file.read(mesh_in.LARGEST_FILE + 1)
+        stoppable(yes=True)
+        design, photos = apart(reading.boat, data, budget=Budget.for_bytes(len(data)))
+        stoppable(yes=False)
     except InvalidInput as error:
         return _page(yard, 422, file_error=error.sentence)
     boat_id = yard.create(_kept(yard, design, photos), "mm_kg" if design.brief.kind == "people" else "mm_g")
     return RedirectResponse(f"/boats/{boat_id}/A/float", 303)
-
-
-def _design_of(data: bytes) -> tuple[Design, dict[str, bytes]]:
-    """A boat from a boat file, or from a ZIP of one with its meshes and photos, these by name."""
-    if data[:4] == b"PK\x03\x04":
-        return bundle.unpack(data)
-    if len(data) > boat_file.LARGEST_FILE:
-        raise InvalidInput("file", f"A boat file is at most {boat_file.LARGEST_FILE // 1_000_000} MB.")
-    try:
-        design = boat_file.loads(data.decode("utf-8-sig"))
-    except UnicodeDecodeError:
-        raise InvalidInput("file", "This is not a boat file: it is not UTF-8 text.") from None
-    if names := bundle.meshes_of(design):
-        raise InvalidInput("file", f"This boat names the mesh {names[0]}; put boat.json and its meshes in one ZIP and bring that in.")
-    return design, {}
 
 
 def _kept(yard: Yard, design: Design, photos: dict[str, bytes]) -> Design:

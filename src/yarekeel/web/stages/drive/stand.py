@@ -1,5 +1,6 @@
 """The thrust stand on the page: its readings as they come, throttle, tare, what is wrong with the rig."""
 
+import re
 from collections.abc import AsyncIterator
 from typing import Any
 
@@ -12,6 +13,7 @@ from yarekeel.core.errors import NotFound
 from yarekeel.core.propulsion.bench.rig import pull_per_reading
 from yarekeel.exchange import bench_csv
 from yarekeel.instruments.thrust_stand import StandReading
+from yarekeel.plain_text import whole
 from yarekeel.stages.design.fitted import at_rest_of
 from yarekeel.units import SYSTEMS, say
 from yarekeel.web.shared import live
@@ -19,6 +21,7 @@ from yarekeel.web.shared.access import ShelfDep, YardDep
 from yarekeel.web.shared.sending import sent
 
 router = APIRouter()
+_PERCENT = re.compile(r"-?\d{1,4}(\.\d{1,6})?", re.ASCII)
 USUAL_PULL, USUAL_CURRENT = 8.0, 4.0
 """Newtons and amperes of the stand-in's unit where the boat has none yet."""
 
@@ -65,12 +68,12 @@ def stand_command(yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, doi
     revision, bench = yard.revision(boat_id, letter), shelf.stand(boat_id)
     if doing.do == "clamp":
         tests = revision.design.drive.tests
-        number = int(doing.what) if doing.what.isdigit() and int(doing.what) < len(tests) else None
+        number = found if (found := whole(doing.what)) is not None and found < len(tests) else None
         ratio = pull_per_reading(tests[number].rig) if number is not None else 1.0
         full, current = max(at_rest_of(revision.design), default=(0.0, 0.0))
         bench.clamp(full or USUAL_PULL, current or USUAL_CURRENT, ratio)
     elif doing.do == "throttle":
-        bench.throttle(float(doing.what) / 100 if doing.what.lstrip("-").replace(".", "", 1).isdigit() else 2.0)
+        bench.throttle(float(doing.what) / 100 if _PERCENT.fullmatch(doing.what) else 2.0)
     elif doing.do == "tare":
         bench.tare()
     elif doing.do == "trouble":

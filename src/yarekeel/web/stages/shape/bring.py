@@ -13,6 +13,7 @@ from yarekeel.core.geometry.rim import Rim
 from yarekeel.core.quantities import Metres
 from yarekeel.drawing import mesh_picture
 from yarekeel.drawing.view import ABOVE
+from yarekeel.plain_text import whole
 from yarekeel.store.records import Revision
 from yarekeel.units import SYSTEMS, System, say
 from yarekeel.web.stages.shape.drafts import Draft, across
@@ -94,7 +95,7 @@ def choice(draft: Draft, typed: Mapping[str, str], count: int) -> Choice:
     up = typed["up"] if typed.get("up") in AXES else up
     forward = typed["forward"] if typed.get("forward") in across(up) else (forward if forward in across(up) else across(up)[0])
     part = typed.get("part", "0")
-    return Choice(unit, forward, up, int(part) if part.isdigit() and int(part) < count else None)
+    return Choice(unit, forward, up, number if (number := whole(part)) is not None and number < count else None)
 
 
 def turning(token: str, draft: Draft, revision: Revision, typed: Mapping[str, str], errors: dict[str, str]) -> ImportView:

@@ -8,16 +8,18 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from markupsafe import Markup
 from pydantic import BaseModel, Field
 
+from yarekeel.apart import Budget, apart
 from yarekeel.core.errors import InvalidInput, NotFound
 from yarekeel.core.geometry.families import MeshFile, Offsets
 from yarekeel.core.geometry.families.mesh_file import METRES_PER_UNIT
 from yarekeel.core.geometry.lifting import table_of
 from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.stopping import stoppable
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.drawing import lines, mesh_picture
-from yarekeel.exchange import lines_out, mesh_in, mesh_out, offsets_csv
-from yarekeel.exchange.mending import inspect
+from yarekeel.exchange import lines_out, mesh_in, mesh_out, offsets_csv, reading
 from yarekeel.exchange.mesh_formats import FORMATS, named
+from yarekeel.plain_text import whole
 from yarekeel.stages.design import editing
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Design
@@ -73,7 +75,10 @@ def upload(request: Request, yard: YardDep, boat_id: int, letter: str, file: Ann
     try:
         if file is None or not name:
             raise InvalidInput("file", f"Choose a mesh file first: {named()}.")
-        found = inspect(mesh_in.read(file.file.read(mesh_in.LARGEST_FILE + 1), name))
+        data = file.file.read(mesh_in.LARGEST_FILE + 1)
+        stoppable(yes=True)
+        found = apart(reading.mesh, data, name, budget=Budget.for_bytes(len(data)))
+        stoppable(yes=False)
     except InvalidInput as error:
         return _page(yard, boat_id, letter, ImportView(**{**EMPTY, "error": error.sentence, "name": name}), 422)
     if found.fault:
@@ -87,7 +92,7 @@ def upload(request: Request, yard: YardDep, boat_id: int, letter: str, file: Ann
         return _page(yard, boat_id, letter, shown, 422)
     token = drafts_of(request).add(Draft(name, found))
     body = request.query_params.get("body", "")
-    return RedirectResponse(f"/boats/{boat_id}/{letter}/mesh/{token}" + (f"?part={int(body)}" if body.isdigit() else ""), 303)
+    return RedirectResponse(f"/boats/{boat_id}/{letter}/mesh/{token}" + (f"?part={body}" if whole(body) is not None else ""), 303)
 
 
 @router.get("/boats/{boat_id:int}/{letter}/mesh/{token}")
@@ -140,7 +145,7 @@ def bring(request: Request, yard: YardDep, boat_id: int, letter: str, token: str
         boat_id=boat_id,
         letter=letter,
         design=design,
-        on=int(typed.get("on", "0")) if typed.get("on", "").isdigit() else 0,
+        on=whole(typed.get("on", "")) or 0,
         label=f"bring in {draft.name}",
     )
     drafts.drop(token)

@@ -5,8 +5,9 @@ from typing import Annotated
 from fastapi import APIRouter, File, UploadFile
 from fastapi.responses import RedirectResponse, Response
 
+from yarekeel.apart import Budget, apart
 from yarekeel.core.errors import InvalidInput
-from yarekeel.exchange import photo, weights_csv
+from yarekeel.exchange import photo, reading, weights_csv
 from yarekeel.stages.design import listing
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.sending import sent
@@ -27,7 +28,9 @@ def add_photo(yard: YardDep, boat_id: int, letter: str, index: int, file: Annota
     if file is None or not file.filename:
         raise InvalidInput("photo", "Choose a picture first: a JPEG or PNG file.")
     revision = yard.revision(boat_id, letter)
-    design = listing.with_photo(revision.design, index, yard.keep_photo(photo.small(file.file.read(photo.LARGEST_FILE + 1))))
+    data = file.file.read(photo.LARGEST_FILE + 1)
+    small = apart(reading.picture, data, budget=Budget.for_bytes(len(data)))
+    design = listing.with_photo(revision.design, index, yard.keep_photo(small))
     yard.save(boat_id=boat_id, letter=letter, design=design, on=revision.snapshot, label=f"photo of {design.weights[index].name}")
     return RedirectResponse(f"/boats/{boat_id}/{letter}/weights?item={index}", 303)
 

@@ -6,7 +6,8 @@
     edits: [], // typed and not confirmed by the program yet, in their order; only its answer takes one out
     refused: new Set(), // paths of fields that the program would not take as typed
     retry: 0, pauses: 0,
-    onTrouble: () => {},
+    onTrouble: () => {}, onWait: () => {},
+    pending: null, // what is still being worked out: its token, and whether it is only a look
 
     // Everything a page asks along with an edit, such as which weight levels it.
     questions() {
@@ -42,6 +43,7 @@
 
     // A look without keeping: only the newest one waits; ``whole`` asks for the page's form too.
     look(change, whole = false) {
+      if (this.pending && this.pending.look) this.stop(); // an older question's answer is not wanted any more
       this.tried = { change, whole: whole || Boolean(this.tried && this.tried.whole) };
       return this.run();
     },
@@ -87,8 +89,13 @@
       const body = JSON.stringify({ on: this.snapshot, seq, changes: plain, ask: this.questions(), keep, whole });
       let answer, data;
       try {
-        answer = await fetch(`${this.base}/${this.stage}/look`, { method: "POST", headers: { "content-type": "application/json", accept: "application/json" }, body, keepalive: document.visibilityState === "hidden" });
+        answer = await fetch(`${this.base}/${this.stage}/look`, { method: "POST", headers: { "content-type": "application/json", accept: "application/json", "x-waits": "1" }, body, keepalive: document.visibilityState === "hidden" });
         data = await answer.json();
+        if (answer.status === 202) {
+          answer = await this.waited(data.waiting, !keep);
+          data = await answer.json();
+          if (answer.status === 409 && !keep) return true; // stopped, or overtaken by a newer question
+        }
       } catch {
         this.onTrouble("The program does not answer. What you typed is kept here and is sent again by itself; leave this page open.");
         return false;
@@ -116,6 +123,29 @@
       if (keep || !this.edits.length) this.swap(data.parts);
       document.dispatchEvent(new CustomEvent("yk:shown", { detail: { kept: keep } }));
       return true;
+    },
+
+    // An answer that takes long: how far it is, until it is there.
+    async waited(token, look) {
+      this.pending = { token, look };
+      const events = new EventSource(`/waiting/${token}/events`);
+      events.onmessage = (event) => {
+        const now = JSON.parse(event.data);
+        const share = now.share === null ? "" : `, ${Math.round(100 * now.share)} % done`;
+        this.onWait(`Being worked out${now.words ? `: ${now.words}` : ""}, ${now.seconds.toFixed(0)} s${share}.`);
+      };
+      try {
+        await new Promise((done) => { events.addEventListener("end", done); events.onerror = done; });
+        return await fetch(`/waiting/${token}/answer`, { headers: { accept: "application/json" } });
+      } finally {
+        events.close();
+        this.pending = null;
+        this.onWait("");
+      }
+    },
+
+    stop() {
+      if (this.pending) fetch(`/waiting/${this.pending.token}/stop`, { method: "POST" });
     },
 
     errors(changes, errors) {
@@ -192,7 +222,8 @@
 
   document.addEventListener("alpine:init", () => {
     Alpine.data("bench", () => ({
-      trouble: "", pause: 0,
+      trouble: "", waiting: "", pause: 0,
+      stop() { work.stop(); },
       init() {
         const el = this.$root;
         work.base = el.dataset.base;
@@ -201,6 +232,7 @@
         work.sealed = el.dataset.sealed !== undefined;
         el.dataset.ready = "";
         work.onTrouble = (sentence) => { this.trouble = sentence; };
+        work.onWait = (sentence) => { this.waiting = sentence; };
         el.addEventListener("input", (event) => {
           if (event.target.dataset.eager !== undefined) work.look(null);
           else this.typing(event.target);

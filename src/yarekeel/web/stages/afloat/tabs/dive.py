@@ -9,6 +9,7 @@ from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.core.hydrostatics.inside import Laden, Part
 from yarekeel.drawing.floating import Inside, Scene, Spot, draw
 from yarekeel.drawing.plots import Axis, Mark, Trace, plot
+from yarekeel.plain_text import whole
 from yarekeel.stages.afloat import dive
 from yarekeel.stages.changes.ways import tank
 from yarekeel.units import unit_of
@@ -40,7 +41,7 @@ def view(asked: PageRequest) -> Tab:
     """The boat at the share asked for, the way down, and what trims it."""
     craft, say = asked.craft, asked.reader.say
     text = asked.ask.get("share", "100")
-    percent = min(100, int(text)) if text.isdigit() else 100
+    percent = 100 if (number := whole(text)) is None else min(100, number)
     usual = dive.INLET_OUT if any(t.compartment.vented for t in dive.tanks_of(craft)) or not dive.tanks_of(craft) else 0.0
     inlet, out = question(
         asked=asked, name="inlet", label="Air inlet to stay out by", kind="length", placeholder=say(usual, "length"), default=usual

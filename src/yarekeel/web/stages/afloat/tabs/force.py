@@ -9,6 +9,7 @@ from markupsafe import Markup
 from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.drawing.floating import Arrow, Scene, draw
 from yarekeel.drawing.plots import Axis, Mark, Trace, plot
+from yarekeel.plain_text import whole
 from yarekeel.stages.afloat import forced
 from yarekeel.stages.afloat.forced import Forces
 from yarekeel.stages.changes.ways import added_float
@@ -94,7 +95,7 @@ def _asked(asked: PageRequest) -> tuple[Forces, int, tuple[Question, ...]]:
     craft, say = asked.craft, asked.reader.say
     low, high = craft.hull.mesh.bounds
     text = asked.ask.get("throttle", "100")
-    percent = min(100, int(text)) if text.isdigit() else 100
+    percent = 100 if (number := whole(text)) is None else min(100, number)
     depth = float(high[2] - low[2])
     tow, pull = question(asked=asked, name="tow", label="Tow line pulls back", kind="force", placeholder=say(0.0, "force"), default=0.0)
     tow_x, x = question(

@@ -6,6 +6,7 @@ from typing import Any
 
 from yarekeel.core.errors import InvalidInput, NoAnswer
 from yarekeel.core.weights.materials import MATERIALS
+from yarekeel.plain_text import whole
 from yarekeel.stages.changes import loading
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Answer, Question, Tab, question
@@ -74,7 +75,7 @@ def _two(asked: PageRequest) -> Solver:
     room = [(a, b) if a is not None and b is not None else None for a, b in pairs]
 
     def answer() -> Answer:
-        chosen = [(int(p), r) for p, r in zip(picked, room, strict=True) if p.isdigit() and int(p) < len(items)]
+        chosen = [(n, r) for p, r in zip(picked, room, strict=True) if (n := whole(p)) is not None and n < len(items)]
         moves = loading.level_by(asked.craft, [k for k, _ in chosen], [r for _, r in chosen])
         if all(max(abs(m.forward), abs(m.to_port)) < 5e-4 for m in moves):
             return Answer("level", "It is level as it is.")

@@ -11,6 +11,7 @@ from yarekeel.core.geometry.spaces import below
 from yarekeel.core.hydrostatics.inside import Level, Liquid
 from yarekeel.drawing.floating import Inside, Scene, Spot, draw
 from yarekeel.drawing.plots import Axis, Mark, Trace, plot
+from yarekeel.plain_text import whole
 from yarekeel.stages.afloat import flooding, swamped
 from yarekeel.stages.changes.ways import foam
 from yarekeel.stages.design.craft import Craft, Space
@@ -67,7 +68,7 @@ def _open(craft: Craft) -> bool:
 
 def _flooded(asked: PageRequest) -> Tab:
     craft, say = asked.craft, asked.reader.say
-    flooded = frozenset(int(t) for t in asked.ask.get("flood", "").split(",") if t.isdigit() and int(t) < len(craft.spaces))
+    flooded = frozenset(n for t in asked.ask.get("flood", "").split(",") if (n := whole(t)) is not None and n < len(craft.spaces))
     places = flooding.places(craft)
     into = asked.index("into", len(places)) or 0
     litres, volume = question(asked=asked, name="litres", label="Water in it", kind="volume", placeholder="2 l", default=0.0)
@@ -208,7 +209,7 @@ def _swamped(asked: PageRequest) -> Tab:
     craft, say, reader = asked.craft, asked.reader.say, asked.reader
     crew = sum(1 for i in craft.items if i.group == "crew" and i.mass_kg > 0)
     text = asked.ask.get("people", "")
-    people = min(int(text), 30) if text.isdigit() else crew
+    people = crew if (number := whole(text)) is None else min(number, 30)
     where = asked.ask.get("where", "about")
     where = where if where in dict(WHERE) else "about"
     holding = 0 if where == "none" else people

@@ -13,6 +13,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.propulsion.parts import KINDS
 from yarekeel.core.propulsion.propulsors import PROPULSORS
 from yarekeel.drawing.plots import Axis, Mark, Trace, plot
+from yarekeel.plain_text import whole
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.drive import match, packs
 from yarekeel.stages.drive.what_if import LEAST, MOST, WhatIf, altered, other_match, side_by_side, verdicts
@@ -221,7 +222,7 @@ def _usual(asked: PageRequest) -> tuple[tuple[str, str, str], ...]:
 
 def _percent(asked: PageRequest, name: str) -> int:
     text = asked.ask.get(name, "")
-    value = int(text) if text.isascii() and text.isdigit() and len(text) < 6 else 100
+    value = 100 if (number := whole(text)) is None else number
     return min(max(value, round(LEAST * 100)), round(MOST * 100))
 
 

@@ -9,6 +9,7 @@ from markupsafe import Markup
 from yarekeel.core.errors import InvalidInput
 from yarekeel.drawing.floating import Scene, draw
 from yarekeel.drawing.plots import Axis, Mark, Trace, plot
+from yarekeel.plain_text import whole
 from yarekeel.stages.running.resistance import PARTS
 from yarekeel.stages.underway import speed, underway
 from yarekeel.web.shared.page import Readout
@@ -128,7 +129,7 @@ def _who_pushes(asked: PageRequest, found: speed.SpeedAssessment) -> tuple[int, 
     """The share of the fastest speed that is shown (per cent), the boat there with every force an arrow, and the forces in words."""
     say, holds = asked.reader.say, found.resistance
     text = asked.ask.get("at_speed", "")
-    percent = min(max(int(text), 0), 100) if text.isascii() and text.isdigit() and len(text) < 6 else 60
+    percent = 60 if (number := whole(text)) is None else min(number, 100)
     k = round(percent / 100 * (holds.speeds.size - 1))
     b = holds.balances[k]
     if b is None:

@@ -15,7 +15,6 @@ import uvicorn
 from yarekeel import apart
 from yarekeel.core.errors import YareKeelError
 from yarekeel.core.stopping import stop_everything
-from yarekeel.demo.story import load_demo
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
@@ -70,11 +69,13 @@ def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset:
             )
         yard.clear()
     if demo and yard.is_empty():
+        from yarekeel.demo.story import load_demo  # only where the story is told
+
         load_demo(yard)
     if reset:
         print(f"The demo is as new in {folder}.")
         return
-    yard.tidy()
+    threading.Thread(target=yard.tidy, daemon=True).start()
     listening = free_socket(FIRST_PORT if port is None else port)
     address = f"http://{ADDRESS}:{listening.getsockname()[1]}/"
     if demo and (boats := [b for b in yard.boats() if b.revisions]):

@@ -1,7 +1,6 @@
 """Curves through measured points that never go beyond them."""
 
 import numpy as np
-from scipy.interpolate import CubicHermiteSpline, CubicSpline
 
 from yarekeel.core.geometry.mesh import Floats
 
@@ -15,6 +14,8 @@ def fair(at: Floats, values: Floats, wanted: Floats) -> Floats:
     if len(at) == 2:
         part = ((wanted - at[0]) / (at[1] - at[0]))[:, None]
         return np.asarray(values[0] + part * (values[1] - values[0]))
+    from scipy.interpolate import CubicHermiteSpline, CubicSpline  # a third of a second to load, so only for a table of offsets
+
     slopes = np.asarray(CubicSpline(at, values, axis=0)(at, 1))
     secants = np.diff(values, axis=0) / np.diff(at)[:, None]
     before, after = np.vstack([secants[:1], secants]), np.vstack([secants, secants[-1:]])

@@ -15,7 +15,7 @@ from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 from yarekeel.core.geometry.rim import Rim
 from yarekeel.core.geometry.sections import sections
-from yarekeel.core.geometry.union import refined, simplified_to
+from yarekeel.core.geometry.union import refined, simplified_to, united
 from yarekeel.core.quantities import Metres, Point
 
 MOST_DRAWN = 8_000
@@ -40,6 +40,8 @@ class Hull:
     sheer_of: Mesh | None = None
     found_rim: Rim | None = None
     pieces: tuple[Mesh, ...] = ()
+    simple: tuple[Mesh, ...] = ()
+    """The bodies with less detail, where they are known so already."""
 
     @property
     def footprint(self) -> int:
@@ -54,14 +56,14 @@ class Hull:
     @cached_property
     def sketch(self) -> "Hull":
         """The hull as drawn: itself, or a copy with as much less detail as keeps drawings quick."""
-        mesh = simplified_to(self.mesh, MOST_DRAWN, 1e-4, 0.02)
+        mesh = simplified_to(united(list(self.simple)) if self.simple else self.mesh, MOST_DRAWN, 1e-4, 0.02)
         return self if mesh is self.mesh else Hull(mesh, self.open)
 
     @cached_property
     def drawn(self) -> "tuple[Hull, ...]":
         """What is drawn: every connected piece of every body by itself, with as much less detail as keeps drawings quick."""
         out = []
-        for mesh in self.pieces or (self.mesh,):
+        for mesh in self.simple or self.pieces or (self.mesh,):
             whole = Hull(simplified_to(mesh, MOST_DRAWN, 1e-4, 0.02), self.open)
             count = int(whole.parts.max()) + 1
             out += [whole] if count == 1 else [Hull(_of_faces(whole.mesh, whole.parts == k), self.open) for k in range(count)]

@@ -13,12 +13,12 @@ from yarekeel.core.geometry.checks import check_closed
 from yarekeel.core.geometry.edges import deck_edge, edges_of
 from yarekeel.core.geometry.families.mesh_file import MeshFile
 from yarekeel.core.geometry.flotation import Flotation
-from yarekeel.core.geometry.hull import Hull
+from yarekeel.core.geometry.hull import MOST_DRAWN, Hull
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.placing import mirrored, placed, placed_point
 from yarekeel.core.geometry.rim import Rim, find_rim, through_heights
 from yarekeel.core.geometry.spaces import Corner, clipped, encloses
-from yarekeel.core.geometry.union import united
+from yarekeel.core.geometry.union import simplified_to, united
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
 from yarekeel.core.hydrostatics.curves import rail_at
 from yarekeel.core.hydrostatics.inside import Laden, Liquid, Part
@@ -252,6 +252,12 @@ def built(shape: Any) -> Mesh:
 
 
 @kept
+def _simple(shape: Any) -> Mesh:
+    """The same with as much less detail as keeps drawings quick; simplified once, however the body is placed and stretched."""
+    return simplified_to(built(shape), MOST_DRAWN, 1e-4, 0.02)
+
+
+@kept
 def _piece(body: Body, number: int) -> Mesh:
     at = f"bodies.{number}.shape"
     try:
@@ -259,8 +265,18 @@ def _piece(body: Body, number: int) -> Mesh:
         mesh = built(shape)
     except InvalidInput as error:
         raise InvalidInput(f"{at}.{error.field}", error.sentence) from error
+    return _set_in_place(mesh, body, at)
+
+
+def _set_in_place(mesh: Mesh, body: Body, at: str) -> Mesh:
     one = check_closed(placed(mesh, body.at_m, body.turn_deg, body.scale), at)
     return united([one, mirrored(one)]) if body.mirrored else one
+
+
+@kept
+def _simple_piece(body: Body, number: int) -> Mesh:
+    """A body in its place as it is drawn."""
+    return _set_in_place(_simple(body.shape), body, f"bodies.{number}.shape")
 
 
 @kept
@@ -302,7 +318,10 @@ def _hull_of(bodies: tuple[Body, ...]) -> Hull:
     sheer_of = None if len(hulls) in (0, len(built)) else united(hulls)
     is_open = any(b.deck == "open" and b.role == "hull" for b, _ in built)
     pieces = tuple(mesh for _, mesh in built) if len(built) > 1 else ()
-    return Hull(whole, open=is_open, sheer_of=sheer_of, found_rim=_found_rim(bodies), pieces=pieces)
+    simple: tuple[Mesh, ...] = ()
+    if any(len(mesh.faces) > MOST_DRAWN for _, mesh in built):
+        simple = tuple(_simple_piece(b, n) for n, b in enumerate(bodies) if b.role != "fairing")
+    return Hull(whole, open=is_open, sheer_of=sheer_of, found_rim=_found_rim(bodies), pieces=pieces, simple=simple)
 
 
 def _found_rim(bodies: tuple[Body, ...]) -> Rim | None:
@@ -319,12 +338,25 @@ def _found_rim(bodies: tuple[Body, ...]) -> Rim | None:
     return Rim(np.array(points if points else rims[0].points), doubt)
 
 
+def _own_rim(body: Body) -> Rim | None:
+    """The rim as the mesh has it, put where the body is: stretching does not move it along the surface. None for a body that is turned."""
+    if body.turn_deg != (0.0, 0.0, 0.0):
+        return None
+    found = _rim_found(body.shape, is_open=body.deck == "open")
+    return Rim(found.points * np.asarray(body.scale) + np.asarray(body.at_m), found.doubt)
+
+
+@kept
+def _rim_found(shape: Any, *, is_open: bool) -> Rim:
+    return find_rim(built(shape), open_hull=is_open)
+
+
 @kept
 def rim_of(body: Body, number: int) -> Rim:
     """The rim of one hull, placed: found by its shape where it is a mesh, with the heights that its builder gave."""
     one = _piece(dataclasses.replace(_plain(body), mirrored=False), number)
     if isinstance(body.shape, MeshFile):
-        found = find_rim(one, open_hull=body.deck == "open")
+        found = _own_rim(body) or find_rim(one, open_hull=body.deck == "open")
     else:
         found = Rim(one.vertices[np.unique(deck_edge(edges_of(one)))], "")
     found = through_heights(found, *(getattr(body, name) for name in RIM))

@@ -1,7 +1,6 @@
 """The list of boats; new, duplicate, delete, restore, import."""
 
 import dataclasses
-import time
 from dataclasses import dataclass
 from typing import Annotated
 
@@ -11,7 +10,6 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from yarekeel.apart import Budget, apart
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, MeshFile
-from yarekeel.core.quantities import Seconds
 from yarekeel.core.stopping import stoppable
 from yarekeel.exchange import mesh_in, reading
 from yarekeel.plain_text import plain
@@ -26,8 +24,8 @@ from yarekeel.web.yard.cards import MADE_BY, Berth, berth_of
 
 router = APIRouter()
 MESH_NEXT = "mesh"
-WORKED_OUT_AT_ONCE: Seconds = 0.15
-"""Of cards that are not kept, before the page is sent."""
+WORKED_OUT_AT_ONCE = 1
+"""Cards that are not kept, which a page waits for."""
 FAMILY_CHOICES = (*((k, f.title) for k, f in FAMILIES.items() if f is not MeshFile), (MESH_NEXT, "A mesh from CAD, chosen next"))
 
 
@@ -103,9 +101,9 @@ def _page(
 
 
 def _berths(yard: Yard, records: tuple[BerthRecord, ...]) -> tuple[Berth, ...]:
-    """Their cards, as kept; of those that are not as many are worked out as the page may wait for, the rest once it is there."""
-    ends = time.monotonic() + WORKED_OUT_AT_ONCE
-    return tuple(berth_of(yard, r, now=time.monotonic() < ends) for r in records)
+    """Their cards, as kept. One that is not (its boat was changed) is worked out here; of more the page asks once it is there."""
+    lacking = sum(r.card is None for r in records)
+    return tuple(berth_of(yard, r, now=lacking <= WORKED_OUT_AT_ONCE) for r in records)
 
 
 @router.get("/")

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from scipy.optimize import least_squares
-from scipy.stats import t as student
+from scipy.special import stdtrit
 
 from yarekeel.core.formulas import formula
 from yarekeel.core.found import Found
@@ -84,7 +84,7 @@ class Curve:
 @formula("u = t_95(n - k) s sqrt(diag (J^T J)^-1)", GUM, "readings that scatter alike, independent of each other")
 def coverage(freedom: int) -> Ratio:
     """Standard deviations in half a 95 % band, for so many readings more than numbers fitted."""
-    return float(student.ppf(0.975, max(freedom, 1)))
+    return float(stdtrit(max(freedom, 1), 0.975))
 
 
 @dataclass(frozen=True, slots=True, eq=False)

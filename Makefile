@@ -7,7 +7,7 @@ PY ?= python3
 BIN := .venv/bin
 PORT ?=
 
-.PHONY: demo demo-reset serve test check css css-check chromium bench fuzz lock schema formulas mutants bands help clean
+.PHONY: demo demo-reset serve test check css css-check chromium bench fuzz lock schema formulas mutants bands help clean attack
 
 demo: .venv/run.stamp
 	$(BIN)/yare-keel demo $(if $(PORT),--port $(PORT))
@@ -22,7 +22,7 @@ serve: .venv/run.stamp
 .venv/bin/python:
 	@$(PY) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Yare Keel needs Python 3.11 or newer; name one with PY=..."; exit 1; }
 	$(PY) -m venv .venv || { echo "Python's venv module is missing: apt-get install python3-venv"; exit 1; }
-	$(BIN)/python -m pip install -q --disable-pip-version-check uv || true
+	$(BIN)/python -m pip install -q --disable-pip-version-check uv==0.13.9 || true
 
 # The program's own packages are compiled once, so that it starts quickly; the tests' are not worth that minute.
 INSTALL = $(BIN)/uv pip install -q --require-hashes $(1) || $(BIN)/python -m pip install -q --disable-pip-version-check --require-hashes $(filter-out --compile-bytecode,$(1))
@@ -80,6 +80,10 @@ mutants: .venv/dev.stamp
 
 bench: .venv/dev.stamp
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -o addopts="-q" benchmarks --benchmark-disable-gc --benchmark-columns=median,iqr,rounds -s
+
+# Five minutes of requests that mean harm, over every route, and of changed boat files: counts, and what was answered badly.
+attack: .venv/dev.stamp
+	$(BIN)/python -m tests.attack 300
 
 # How often what says 95 % holds, over 200 boats of every kind, and over 100 thrust tests of every trouble; and how many of 300 random boats run at every speed: four minutes.
 bands: .venv/dev.stamp

@@ -3,6 +3,7 @@
 import re
 from pathlib import Path
 
+from tests import licences
 from tests.css_stamp import STAMP, current
 from yarekeel.cli import commands
 from yarekeel.web.stages.routes import COMMANDS
@@ -24,6 +25,12 @@ def test_readme_commands_exist_and_pictures_are_there():
     pictures = set(re.findall(r"docs/screenshots/([\w-]+\.png)", readme))
     assert pictures == {p.name for p in (ROOT / "docs/screenshots").glob("*.png")}
     assert 0 < len(pictures) < 20
+
+
+def test_the_licence_of_all_that_is_installed_is_listed():
+    text = licences.TABLE.read_text()
+    listed = re.findall(r"^\| ([\w.-]+) \| \S+ \| (\S.*) \|$", text, re.MULTILINE)
+    assert [n for n, _ in listed if n != "Package"] == licences.names()
 
 
 def test_every_finding_code_is_in_the_glossary():

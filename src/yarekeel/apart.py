@@ -94,7 +94,7 @@ def _answer(process: Any, ours: Connection, of: Callable[..., T], args: tuple[An
     ends = time.monotonic() + budget.seconds
     begun = time.monotonic()
     while not ours.poll(STEP):
-        told("reads the file", min((time.monotonic() - begun) / budget.seconds, 1.0))
+        told(f"reads the file, for which {budget.seconds:.0f} s are allowed", min((time.monotonic() - begun) / budget.seconds, 1.0))
         if time.monotonic() > ends:
             raise InvalidInput("file", f"Reading this takes longer than {budget.seconds:.0f} s, more than a file of its size should.")
         if not process.is_alive() and not ours.poll(0):

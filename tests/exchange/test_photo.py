@@ -29,6 +29,16 @@ def test_it_is_made_small_and_forgets_where_it_was():
     assert len(small.getexif()) == 0
 
 
+def test_nothing_but_the_points_comes_along():
+    image = Image.new("RGB", (300, 200), (20, 20, 200))
+    out = io.BytesIO()
+    image.save(out, "JPEG", comment=b"from the bench of A. Builder", icc_profile=b"x" * 300)
+    small = photo.small(out.getvalue())
+    assert b"Builder" not in small
+    assert b"ICC_PROFILE" not in small
+    assert "comment" not in Image.open(io.BytesIO(small)).info
+
+
 def test_a_picture_taken_sideways_stands_upright():
     """Turn 6 of EXIF: the camera was held on its right side, so the left half comes to the top."""
     small = Image.open(io.BytesIO(photo.small(picture(800, 400, turn=6))))

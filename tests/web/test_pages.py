@@ -6,6 +6,7 @@ import re
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.cases import whole_yard
 from tests.conftest import DEMO_BOATS
 from tests.web.test_security import JSON, client_snapshot
 from yarekeel.demo.boats import reedwarden
@@ -294,7 +295,7 @@ def test_the_yard_says_the_gravest_verdict_of_all_stages(client: TestClient, dem
     design = demo_yard.revision(4, "A").design
     brief = dataclasses.replace(design.brief, most_length_m=0.5)
     boat = demo_yard.create(dataclasses.replace(design, name="Too long", brief=brief), "mm_g")
-    text = client.get("/").text
+    text = whole_yard(client).text
     card = text[text.index("Too long") :]
     assert "Misses the brief on length to carry" in card[: card.index("Duplicate")]
     assert f"/boats/{boat}/" in text

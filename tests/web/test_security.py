@@ -38,6 +38,49 @@ def test_writes_from_elsewhere_are_refused(client: TestClient, demo_yard, header
     assert len(demo_yard.boats()) == DEMO_BOATS
 
 
+NAVIGATION = {"sec-fetch-mode": "navigate", "sec-fetch-dest": "document", "sec-fetch-user": "?1"}
+
+
+@pytest.mark.parametrize("site", ["cross-site", "same-site"])
+def test_another_sites_page_may_not_ask_for_anything_by_itself(client: TestClient, site):
+    for headers in (
+        {"sec-fetch-mode": "no-cors", "sec-fetch-dest": "image"},
+        {"sec-fetch-mode": "cors", "sec-fetch-dest": "empty"},
+        {**NAVIGATION, "sec-fetch-dest": "iframe"},
+        {k: v for k, v in NAVIGATION.items() if k != "sec-fetch-user"},
+    ):
+        answer = client.get("/boats/2/B/brief?tab=size", headers={"sec-fetch-site": site, **headers})
+        assert (answer.status_code, "another site" in answer.text) == (403, True)
+    assert client.get("/boats/2/B/float", headers={"sec-fetch-site": site, **NAVIGATION}).status_code == 200
+    assert client.get("/boats/2/B/float", headers={"sec-fetch-site": "none"}).status_code == 200
+
+
+@pytest.mark.parametrize(
+    "path", [f"/boats/{2**63}/A/float", f"/boats/{'9' * 5000}/A/float", "/boats/2/B/weights/99999999999999999999/photo", "/boats/0/A/float"]
+)
+def test_numbers_beyond_all_boats_are_no_page(client: TestClient, path):
+    assert client.get(path).status_code in (404, 405)
+    assert client.post(path).status_code in (404, 405, 422)
+
+
+@pytest.mark.parametrize(
+    "ask", ["item=²", "item=٣", f"item={'9' * 5000}", "flood=²,1", "page=²", "tab=dive&fill=²", "throttle=²", "what_pitch=²"]
+)
+def test_numbers_that_are_none_are_asked_as_if_nothing_was(client: TestClient, ask):
+    for stage in ("weights", "float", "drive", "underway", "shape"):
+        assert client.get(f"/boats/2/B/{stage}?{ask}").status_code == 200
+    assert client.get(f"/?{ask}").status_code in (200, 422)
+    assert client.get("/boats/2/compare?before=²:A&after=A").status_code == 404
+
+
+def test_head_answers_as_get_does(client: TestClient):
+    for path in ("/", "/boats/2/B/float", "/boats/2/B/boat.json", "/static/css/app.css", "/nowhere"):
+        get, head = client.get(path), client.head(path)
+        assert head.status_code == get.status_code
+        assert head.content == b""
+        assert head.headers["content-type"] == get.headers["content-type"]
+
+
 def test_own_writes_pass(client: TestClient):
     assert client.post("/boats/2/duplicate", headers={"origin": "http://127.0.0.1"}, follow_redirects=False).status_code == 303
 

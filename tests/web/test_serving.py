@@ -1,5 +1,7 @@
 """Starting it: a port in use, where data lives, the demo put back as new."""
 
+import contextlib
+import http.client
 import os
 import signal
 import socket
@@ -66,6 +68,36 @@ def test_a_folder_that_is_not_the_demos_is_never_emptied(tmp_path):
         with pytest.raises(YareKeelError, match="not emptied"):
             serve(None, mine, browser=False, demo=True, reset=True)
     assert len(open_yard(mine).boats()) == 1
+
+
+def test_it_ends_at_once_whatever_runs(tmp_path: Path):
+    """Told to end by Ctrl+C in the middle of a file that takes its time and a sum that does."""
+    import threading
+
+    from tests.hostile import cubes
+    from tests.web.test_hostile_files import Served
+
+    served = Served(tmp_path)
+
+    def busy(of, *args) -> None:
+        with contextlib.suppress(OSError, http.client.HTTPException):
+            of(*args)
+
+    work = [
+        threading.Thread(target=busy, args=(served.upload, "/boats/2/B/mesh", "a.stl", cubes(1500, 30.0))),
+        threading.Thread(target=busy, args=(served.ask, "GET", "/boats/1/A/brief?tab=size")),
+        threading.Thread(target=busy, args=(served.ask, "GET", "/boats/5/A/stability?tab=cures")),
+    ]
+    for thread in work:
+        thread.start()
+    time.sleep(0.6)
+    begun = time.monotonic()
+    served.program.send_signal(signal.SIGINT)
+    assert served.program.wait(30) == 0
+    assert time.monotonic() - begun < 5
+    for thread in work:
+        thread.join()
+    served.program.stdout.close()
 
 
 def test_the_command_serves_the_demo_and_keeps_what_was_entered(tmp_path: Path):

@@ -19,6 +19,8 @@ COMFORTABLE = 200_000
 """Triangles above which a mesh is simplified, with consent: below it every step stays quick."""
 SMALL_HOLE: Ratio = 0.05
 """A hole whose rim is shorter than this share of the mesh's size is closed; a larger one is the builder's to close."""
+MOST_HOLES = 2_000
+"""Of a mesh with more it is the surface that is missing."""
 CRUMB: Ratio = 1e-3
 """A loose shell with less than this share of the largest one's volume is left out."""
 NEAR: Ratio = 1e-6
@@ -169,8 +171,10 @@ def _small_holes(mesh: Mesh, longest: float) -> list[Ints]:
     following = dict(rim.tolist())
     if len(following) != len(rim):
         return []
-    fans = []
+    fans: list[Ints] = []
     while following:
+        if len(fans) > MOST_HOLES:
+            return []
         start, at = following.popitem()
         loop = [start]
         while at != start and at in following:

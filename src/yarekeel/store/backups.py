@@ -30,7 +30,7 @@ def found(database: Path) -> list[Path]:
 def is_whole(path: Path) -> bool:
     """Whether a file is a database of this program's that can be read from end to end."""
     try:
-        with contextlib.closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True, timeout=5)) as connection:
+        with contextlib.closing(sqlite3.connect(f"file:{path}?immutable=1", uri=True)) as connection:
             sound = bool(connection.execute("PRAGMA quick_check").fetchone()[0] == "ok")
             return sound and bool(connection.execute("SELECT count(*) FROM alembic_version").fetchone()[0] == 1)
     except sqlite3.Error:
@@ -55,7 +55,7 @@ def back_up(database: Path, why: str, to: Path | None = None) -> Path:
         target.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
         rough.unlink(missing_ok=True)
         os.close(os.open(rough, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
-        _copied(database, rough)
+        _copied(f"file:{database}?mode=rw", rough)
         os.replace(rough, target)
     except (OSError, sqlite3.Error) as error:
         with contextlib.suppress(OSError):
@@ -68,9 +68,9 @@ def back_up(database: Path, why: str, to: Path | None = None) -> Path:
     return target
 
 
-def _copied(database: Path, to: Path) -> None:
+def _copied(source_uri: str, to: Path) -> None:
     """A whole copy of a database as it is at one moment, in one file. Raises sqlite3.Error."""
-    source, copy = sqlite3.connect(f"file:{database}?mode=ro", uri=True, timeout=30), sqlite3.connect(to)
+    source, copy = sqlite3.connect(source_uri, uri=True, timeout=30), sqlite3.connect(to)
     with contextlib.closing(source), contextlib.closing(copy):
         source.backup(copy)
         copy.execute("PRAGMA journal_mode=DELETE")
@@ -89,7 +89,7 @@ def restore(database: Path, backup: Path) -> Path | None:
         database.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
         rough.unlink(missing_ok=True)
         os.close(os.open(rough, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
-        _copied(backup, rough)
+        _copied(f"file:{backup}?immutable=1", rough)
         if kept is not None:
             _set_aside(database, kept)
         os.replace(rough, database)

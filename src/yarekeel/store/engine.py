@@ -103,7 +103,7 @@ def newest_version() -> str:
 def version_of(path: Path) -> str | None:
     """The version of a database's tables; None where it has none yet. Raises StoreFault."""
     try:
-        with contextlib.closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True, timeout=3)) as connection:
+        with contextlib.closing(sqlite3.connect(f"file:{path}?mode=rw", uri=True, timeout=3)) as connection:
             row = connection.execute("SELECT version_num FROM alembic_version").fetchone()
     except sqlite3.OperationalError:
         return None

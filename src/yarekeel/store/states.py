@@ -40,7 +40,7 @@ class States:
         try:
             text = self._followed(rows, number)
         except (documents.Damaged, KeyError):
-            raise InvalidInput("file", "What was kept of it is damaged; bring a backup back, or undo.") from None
+            raise InvalidInput("file", "What was kept of it is damaged; bring a backup back: `yare-keel restore`.") from None
         self._keep(number, text)
         return text
 

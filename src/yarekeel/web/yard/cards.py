@@ -62,7 +62,8 @@ def _worked_out(yard: Yard, record: BerthRecord) -> Card:
     boat = yard.boat(record.id)
     lost = next((u for u in boat.unreadable if u.letter == record.letter), None)
     if lost is not None:
-        why = f"This program cannot read it: {lost.why} Save it as a file; nothing of it is lost."
+        saved = " Save it as a file; nothing of it is lost." if lost.document else ""
+        why = f"This program cannot read it: {lost.why}{saved}"
         return Card(picture="", state=why, verdict="It cannot be read", tone="fails", hull="")
     design = boat.revision(record.letter).design
     try:

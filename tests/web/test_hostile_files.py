@@ -54,7 +54,8 @@ class Served:
         connection = http.client.HTTPConnection(self.host, self.port, timeout=120)
         connection.request(method, path, body, headers or {})
         answer = connection.getresponse()
-        data = answer.read()
+        streams = "event-stream" in (answer.getheader("content-type") or "")
+        data = answer.read1(200) if streams else answer.read()
         connection.close()
         return answer.status, data
 

@@ -11,7 +11,7 @@ from typing import Annotated, Any
 import numpy as np
 import typer
 
-from yarekeel.cli import underway
+from yarekeel.cli import trials, underway
 from yarekeel.core.errors import InvalidInput, YareKeelError
 from yarekeel.core.findings import Finding
 from yarekeel.core.hydrostatics.afloat import Afloat
@@ -224,6 +224,12 @@ def run_command(
 ) -> None:
     """A course followed in time; with a seed, the noisy log that a stand-in for the water gives of it."""
     underway.followed(boat, course, seed, gpx, as_json)
+
+
+@app.command("trial")
+def trial_command(boat: BoatArgument, readings: trials.ReadingsArgument, as_json: JsonOption = False) -> None:
+    """A day's readings against the prediction, and the boat that would explain them."""
+    trials.trial(boat, readings, as_json, _system)
 
 
 def _angles(text: str) -> list[float]:

@@ -1,0 +1,259 @@
+"""What the fit tells: predicted against measured, the boat as found, which reading cannot be right, and what to measure next."""
+
+import dataclasses
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from yarekeel.core.errors import NoRest
+from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.kept import kept
+from yarekeel.core.quantities import Floats, Ratio
+from yarekeel.core.sources import COMMON_PRACTICE, GUM
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.trials.fitting import COVERAGE, EVEN, TOLD, UNKNOWNS, Fit, Line, Model, fitted, lines_of
+from yarekeel.stages.trials.readings import Inclining, Pull, Readings, Rolls, Run, Tilt
+
+KINDS = {"mass": "mass", "lcg": "length", "tcg": "length", "vcg": "length", "thrust_factor": "ratio", "drag_factor": "ratio"}
+WANTED: dict[str, Ratio] = {"mass": 0.02, "lcg": 0.01, "tcg": 0.01, "vcg": 0.04, "thrust_factor": 0.05, "drag_factor": 0.10}
+"""How well each is wanted (half an interval, as a share of mass, length, breadth, depth): what decides which doubt is the worst (common
+practice)."""
+THRUST_LAW, DRAG_LAW = 0.15, 0.3
+"""Half the band of a drive's and a hull's laws, where nothing narrower is known."""
+INCLINED, ACROSS = 0.03, 0.25
+"""Of the mass, moved so far of the breadth: what an inclining test is proposed with."""
+SURPRISES = ((1.0, "as expected"), (1.96, "not odd"), (2.6, "1 in 20 by chance"), (3.3, "1 in 100 by chance"), (4.0, "1 in 1000 by chance"))
+WORTH: Ratio = 0.95
+"""Of a doubt, that a measurement must bring it below to be proposed."""
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A reading: what was predicted with half its 95 % band, what was measured with its own, and how surprising that is."""
+
+    name: str
+    kind: str
+    predicted: float
+    band: float
+    measured: float
+    half: float
+
+    @property
+    def off(self) -> float:
+        """How far apart, in standard deviations."""
+        both = math.hypot(self.band, self.half) / COVERAGE
+        return (self.measured - self.predicted) / both if both > 0 else 0.0
+
+    @property
+    def where(self) -> str:
+        """Inside its band, near it, or outside."""
+        off = abs(self.off)
+        return "inside" if off <= COVERAGE else "near" if off <= 1.5 * COVERAGE else "outside"
+
+    @property
+    def surprise(self) -> str:
+        """In plain words."""
+        off = abs(self.off)
+        steps = (
+            (1.0, "as expected"),
+            (COVERAGE, "not odd"),
+            (2.6, "1 in 20 by chance"),
+            (3.3, "1 in 100 by chance"),
+            (4.0, "1 in 1000 by chance"),
+        )
+        return next((words for most, words in steps if off <= most), "not by chance")
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """An unknown as found: its value and half its interval, what was listed; None where nothing measured tells it."""
+
+    name: str
+    kind: str
+    listed: float
+    value: float | None
+    half: float
+
+
+@dataclass(frozen=True, slots=True)
+class Next:
+    """A measurement, what it needs, the doubt that it narrows most, and that doubt's half interval before and after."""
+
+    words: str
+    needs: str
+    unknown: str
+    before: float
+    after: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class BoatFound:
+    """The boat as found. ``out`` names a reading that cannot be right beside all others; the figures are then those without it."""
+
+    fit: Fit
+    rows: tuple[Row, ...]
+    told: tuple[Told, ...]
+    out: str
+    next: Next | None
+    findings: tuple[Finding, ...]
+
+    def value(self, name: str) -> Told:
+        """One of the unknowns."""
+        return next(t for t in self.told if t.name == name)
+
+
+@kept
+def assess(craft: Craft, readings: Readings) -> BoatFound:
+    """Fit the boat to its readings. Raises InvalidInput where there is nothing to go by, NoRest for a boat that does not float."""
+    whole = fitted(craft, readings)
+    out = whole.lines[whole.out].name if whole.out is not None and len(whole.lines) > 1 else ""
+    fit = fitted(craft, readings, frozenset({whole.out})) if out and whole.out is not None else whole
+    told = tuple(_told(fit, craft, k) for k in range(len(TOLD)))
+    advice = next_of(craft, readings, fit)
+    rows = rows_of(craft, readings, whole)
+    return BoatFound(fit, rows, told, out, advice, tuple(_findings(rows, told, out, advice)))
+
+
+def _told(fit: Fit, craft: Craft, k: int) -> Told:
+    total = craft.total
+    listed = (total.mass, *total.centre, 1.0, 1.0)[k]
+    name = UNKNOWNS[k]
+    return Told(name, KINDS[name], listed, float(fit.values[k]) if fit.is_told(k) else None, fit.half(k))
+
+
+def rows_of(craft: Craft, readings: Readings, fit: Fit) -> tuple[Row, ...]:
+    """Every reading beside what the list and the laws predict of it."""
+    model, total = Model(craft, readings), craft.total
+    half = np.array([total.half_width, *total.centre_half_width, THRUST_LAW, DRAG_LAW, THRUST_LAW, model.before[1][7] * COVERAGE])
+    rows = []
+    for line, slopes in zip(fit.lines, fit.slopes, strict=True):
+        try:
+            predicted = line.of(model, model.listed)
+        except NoRest:
+            continue
+        band = float(np.sqrt(((slopes * half) ** 2).sum()))
+        rows.append(Row(line.name, line.kind, predicted, band, line.measured, COVERAGE * line.sigma))
+    return tuple(rows)
+
+
+# What to measure next
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """A measurement that could be made: words, needs, and the readings with it, made up so that the fitted boat shows them."""
+
+    words: str
+    needs: str
+    with_it: Readings
+
+
+def candidates(craft: Craft, r: Readings) -> tuple[Candidate, ...]:
+    """What could be measured of this boat besides."""
+    low, high = craft.hull.mesh.bounds
+    breadth, mass, driven = float(high[1] - low[1]), craft.total.mass, bool(craft.design.drive.motors)
+    inclining = Inclining(INCLINED * mass, (Tilt(ACROSS * breadth, 0.0), Tilt(-ACROSS * breadth, 0.0)))
+    both = {"bow_m": r.bow_m or 0.0, "stern_m": r.stern_m or 0.0}
+    ways: tuple[tuple[bool, str, str, dict[str, Any]], ...] = (
+        (r.mass_kg is None, "weigh it all-up", "a scale", {"mass_kg": mass}),
+        (r.bow_m is None or r.stern_m is None, "read both drafts", "marks and a ruler", both),
+        (r.heel_deg is None, "read the heel", "a level or a phone", {"heel_deg": 0.0}),
+        (r.rolls is None, "time ten rolls", "a stopwatch", {"rolls": Rolls(10, 10.0)}),
+        (r.inclining is None, "move a weight across and read the heel", "a weight and a level", {"inclining": inclining}),
+        (driven, "pull at full throttle", "a scale and a line", {"pulls": (*r.pulls, Pull(1.0, 1.0))}),
+        (driven, "time a run at full throttle", "a measured way and a watch", {"runs": (*r.runs, Run(1.0, 1.0))}),
+    )
+    return tuple(Candidate(words, needs, dataclasses.replace(r, **more)) for lacks, words, needs, more in ways if lacks)
+
+
+def next_of(craft: Craft, readings: Readings, fit: Fit) -> Next | None:
+    """The measurement that narrows the worst doubt most; None where none narrows it."""
+    driven = bool(craft.design.drive.motors)
+    sizes = Model(craft, readings).size
+    doubts = {}
+    for k, name in enumerate(TOLD):
+        if driven or not name.endswith("factor"):
+            doubts[k] = fit.half(k) / (WANTED[name] * (float(sizes[k]) if k < 4 else 1.0))
+    for worst in sorted(doubts, key=lambda k: -doubts[k]):
+        if doubts[worst] <= 1:
+            return None
+        best = None
+        for one in candidates(craft, readings):
+            after = _after(craft, readings, fit, one, worst)
+            if after is not None and (best is None or after < best.after):
+                best = Next(one.words, one.needs, UNKNOWNS[worst], fit.half(worst), after)
+        if best is not None and best.after < WORTH * best.before:
+            return best
+    return None
+
+
+def _after(craft: Craft, readings: Readings, fit: Fit, one: Candidate, unknown: int) -> float | None:
+    """Half the interval of an unknown once a measurement was made; None where the boat cannot show it."""
+    more = one.with_it
+    known = {line.name for line in lines_of(craft, readings)}
+    model = Model(craft, more)
+    information = np.linalg.inv(fit.covariance)
+    for line in lines_of(craft, more):
+        if line.name in known:
+            continue
+        try:
+            shown = line.of(model, fit.values)
+            slopes = _slopes(line, model, fit)
+        except NoRest:
+            return None
+        sigma = line.sigma if line.kind not in ("force", "speed", "mass") else EVEN * _to(line, more) * abs(shown)
+        if sigma > 0:
+            information += np.outer(slopes, slopes) / sigma**2
+    return COVERAGE * math.sqrt(float(np.linalg.inv(information)[unknown, unknown]))
+
+
+def _to(line: Line, readings: Readings) -> Ratio:
+    """The share that a reading whose size is not known before is read to."""
+    return line.sigma / EVEN / max(abs(line.measured), 1e-9)
+
+
+def _slopes(line: Line, model: Model, fit: Fit) -> Floats:
+    doubt = fit.before[1]
+    out = np.zeros(len(UNKNOWNS))
+    for k in range(len(UNKNOWNS)):
+        step = np.zeros(len(UNKNOWNS))
+        step[k] = 0.02 * doubt[k]
+        out[k] = (line.of(model, fit.values + step) - line.of(model, fit.values - step)) / (2 * step[k])
+    return out
+
+
+# In words
+
+_WORDS = {
+    "mass": "mass", "lcg": "LCG", "tcg": "TCG", "vcg": "VCG", "thrust_factor": "pull of the drive", "drag_factor": "drag",
+}  # fmt: skip
+
+
+def _findings(rows: tuple[Row, ...], told: tuple[Told, ...], out: str, advice: Next | None) -> list[Finding]:
+    made: list[Finding] = []
+    outside = [r for r in rows if r.where == "outside"]
+    if outside:
+        names: dict[str, float | str] = {"names": ", ".join(r.name.lower() for r in outside[:4]), "count": len(outside)}
+        text = "Outside what was predicted: {names}. The boat as found tells what would explain it."
+        made.append(Finding("trial.outside", "fails", "{count:int} readings are not as predicted", text, GUM, names))
+    if out:
+        text = "It stands against all the others, which agree; read it again. What follows leaves it out."
+        made.append(Finding("trial.misread", "near", "“{name}” cannot be right", text, GUM, {"name": out}))
+    for t in told:
+        if t.value is None or not t.name.endswith("factor") or abs(t.value - 1) <= t.half:
+            continue
+        values: dict[str, float | str] = {"share": t.value, "half": t.half, "what": _WORDS[t.name]}
+        text = "The readings put it at {share:percent} of what was predicted, ±{half:percent}."
+        title = "It {verb} than predicted"
+        verb = {("thrust_factor", True): "pulls harder", ("thrust_factor", False): "pulls less"}.get(
+            (t.name, t.value > 1), "holds back more" if t.value > 1 else "holds back less"
+        )
+        worse = (t.name == "thrust_factor") != (t.value > 1)
+        made.append(Finding(f"trial.{t.name}", "near" if worse else "note", title, text, GUM, {**values, "verb": verb}))
+    if advice is not None:
+        values = {"words": advice.words, "what": _WORDS[advice.unknown], "share": advice.after / advice.before, "needs": advice.needs}
+        text = "It narrows the worst doubt, the {what}, to {share:percent} of what it is. It needs {needs}."
+        made.append(Finding("trial.next", "note", "Measure next: {words}", text, COMMON_PRACTICE, values, (Remedy("Enter it", "trials"),)))
+    return made

@@ -18,7 +18,7 @@ from yarekeel.exchange import boat_file, mesh_in
 ROOT = Path(__file__).parents[2]
 PLAIN = {
     "format": "yare-keel-boat",
-    "version": 7,
+    "version": 8,
     "name": "test",
     "water": {"density_kg_m3": 1000.0},
     "bodies": [{"name": "hull", "shape": {"kind": "box", "length_m": 1.0, "beam_m": 0.4, "depth_m": 0.2}, "at_m": [0, 0, 0]}],

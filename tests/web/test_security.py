@@ -73,6 +73,12 @@ def test_numbers_that_are_none_are_asked_as_if_nothing_was(client: TestClient, a
     assert client.get("/boats/2/compare?before=²:A&after=A").status_code == 404
 
 
+@pytest.mark.parametrize("stream", ["stand/stream", "scale/stream", "tilt/stream", "float/check", "brief/map", "stability/cures"])
+def test_a_stream_of_no_boat_is_refused_before_it_begins(client: TestClient, stream):
+    for base in ("/boats/99/A", "/boats/1/Z"):
+        assert client.get(f"{base}/{stream}").status_code == 404
+
+
 def test_head_answers_as_get_does(client: TestClient):
     for path in ("/", "/boats/2/B/float", "/boats/2/B/boat.json", "/static/css/app.css", "/nowhere"):
         get, head = client.get(path), client.head(path)

@@ -27,7 +27,7 @@ from yarekeel.stages.design.design import MOST_BODIES, Body, Design
 from yarekeel.stages.design.listing import MOST_LINES
 
 FORMAT = "yare-keel-boat"
-VERSION = 7
+VERSION = 8
 LARGEST_FILE = 4_000_000
 """Bytes; thousands of weights fit."""
 MOST_VALUES = 400_000
@@ -70,14 +70,21 @@ def _of_this_version(data: dict[str, Any]) -> dict[str, Any]:
     if data.get("format") != FORMAT:
         raise InvalidInput("format", f'Field format must be "{FORMAT}".')
     if type(data.get("version")) is not int:
-        raise InvalidInput("version", f"Field version must be {VERSION}, or 1 to 6 of before; this program reads no other.")
+        raise InvalidInput("version", f"Field version must be {VERSION}, or 1 to 7 of before; this program reads no other.")
     data = plain_data(data)
     if data.get("version") == 1:
         data = _from_first(data)
-    if data.get("version") in (2, 3, 4, 5, 6):  # they had fewer fields (no compartments, plain tests, propulsors, thrust tests, camber)
+    if data.get("version") in (
+        2,
+        3,
+        4,
+        5,
+        6,
+        7,
+    ):  # they had fewer fields
         data = {**data, "version": VERSION}
     if data.get("version") != VERSION:
-        raise InvalidInput("version", f"Field version must be {VERSION}, or 1 to 6 of before; this program reads no other.")
+        raise InvalidInput("version", f"Field version must be {VERSION}, or 1 to 7 of before; this program reads no other.")
     for name in ("name", "water", "bodies", "weights"):
         if name not in data:
             raise InvalidInput(name, f"Field {name} is missing; a boat file needs name, water, bodies and weights.")

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.stages.trials.readings import Inclining, Pull, Rolls, Run, Tilt
 from yarekeel.stages.trials.trials import FloatTest
 
 
@@ -21,10 +22,17 @@ class Kind:
 
 
 def _float_test(data: dict[str, Any], version: int) -> FloatTest:
-    return FloatTest(**{**data, "seen": tuple(data["seen"])})
+    made: dict[str, Any] = {**data, "seen": tuple(data["seen"])}
+    if version >= 2:
+        rolls, inclining = data.get("rolls"), data.get("inclining")
+        made["rolls"] = Rolls(**rolls) if rolls else None
+        made["inclining"] = Inclining(inclining["weight_kg"], tuple(Tilt(**s) for s in inclining["shifts"])) if inclining else None
+        made["pulls"] = tuple(Pull(**p) for p in data.get("pulls", ()))
+        made["runs"] = tuple(Run(**r) for r in data.get("runs", ()))
+    return FloatTest(**made)
 
 
-KINDS: dict[str, Kind] = {k.code: k for k in (Kind("float", FloatTest, 1, _float_test),)}
+KINDS: dict[str, Kind] = {k.code: k for k in (Kind("float", FloatTest, 2, _float_test),)}
 
 
 def write(trial: FloatTest) -> tuple[str, int, str]:

@@ -6,7 +6,7 @@ import trimesh
 from yarekeel.exchange import boat_file, reading
 
 boat_file.loads(
-    '{"format": "yare-keel-boat", "version": 7, "name": "x", "water": {}, "weights": [], "bodies": [{"name": "x", "shape": '
+    '{"format": "yare-keel-boat", "version": 8, "name": "x", "water": {}, "weights": [], "bodies": [{"name": "x", "shape": '
     '{"kind": "box", "length_m": 1, "beam_m": 1, "depth_m": 1}}]}'
 )
 

@@ -5,6 +5,7 @@ They are made by SQLite's own backup, so that a copy is whole though somebody is
 
 import contextlib
 import os
+import secrets
 import sqlite3
 import threading
 from datetime import UTC, datetime
@@ -50,7 +51,7 @@ def back_up(database: Path, why: str, to: Path | None = None) -> Path:
     target = to or folder_of(database) / f"{database.stem}-{stamp}-{why}.db"
     if to is not None and to.exists():
         raise StoreFault(f"{to} is there already; name a file that is not.")
-    rough = target.with_name(target.name + ".part")
+    rough = target.with_name(f"{target.name}.{secrets.token_hex(4)}.part")  # two may be made in one second
     try:
         target.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
         rough.unlink(missing_ok=True)

@@ -119,8 +119,10 @@ class Drive:
     wiring: Wiring = Wiring()
     tests: tuple[BenchTest, ...] = ()
     fitted: tuple[Fitted, ...] = ()
+    pull_factor: Ratio = described(1.0, "Pulls, of what is worked out", "ratio", 0.05, 5.0, "1: as worked out; a trial tells")
 
     def __post_init__(self) -> None:
+        check_parameters(self)
         if len(self.tests) > MOST_TESTS:
             raise InvalidInput("tests", f"A boat has at most {MOST_TESTS} thrust tests.")
         if len({t.name for t in self.tests}) < len(self.tests):

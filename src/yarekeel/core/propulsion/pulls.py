@@ -2,7 +2,7 @@
 
 import math
 from collections import defaultdict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -62,6 +62,8 @@ def pushes_at(
         supply = Supply(max(own[key].voltage_v - inside * beside, 0.1), inside)
         for (n, unit), state in zip(units.items(), solve(tuple(units.values()), throttle, speed, supply, close), strict=True):
             out[n] = Push(state.thrust, state.pack_current, 2 * unit.curve.spread, state)
+    if drive.pull_factor != 1.0:  # what a trial found
+        out = {n: replace(push, thrust=drive.pull_factor * push.thrust) for n, push in out.items()}
     return tuple(out.get(n) for n in range(len(drive.motors)))
 
 
@@ -93,7 +95,7 @@ def at_rest(
     """Pull along its own line and the pack's current of each motor standing still; of one that is known by its pull alone, in step with
     the throttle."""
     return tuple(
-        (m.thrust_n * throttle, m.current_a * throttle) if p is None else (float(p.thrust), float(p.current))
+        (drive.pull_factor * m.thrust_n * throttle, m.current_a * throttle) if p is None else (float(p.thrust), float(p.current))
         for m, p in zip(drive.motors, pushes_at_rest(drive, density, viscosity, throttle), strict=True)
     )
 

@@ -54,8 +54,12 @@ class Balanced:
 
 
 def forces_at(boat: Underway, state: State) -> tuple[Force, ...]:
-    """Every force but the thrust."""
-    return tuple(f for law in LAWS for f in law.forces(boat, state))
+    """Every force but the thrust; what holds back by as much more or less as a trial found."""
+    found = tuple(f for law in LAWS for f in law.forces(boat, state))
+    if boat.drag_factor == 1.0:
+        return found
+    k = boat.drag_factor
+    return tuple(f if f.part == "tow" else replace(f, newtons=(k * f.newtons[0], f.newtons[1], f.newtons[2])) for f in found)
 
 
 def thrust_for(boat: Underway, state: State, resistance: Newtons) -> Force:

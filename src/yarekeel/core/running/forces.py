@@ -103,6 +103,8 @@ class Underway:
     """Of the water."""
     midship: SquareMetres = 0.0
     """Largest section under water at rest."""
+    drag_factor: Ratio = 1.0
+    """Of what water and air hold back by the laws, as a trial found it."""
     transom: SquareMetres = 0.0
     """Of the wetted surface, what faces astern across the flow at rest, its mean draft and its middle."""
     transom_draft: Metres = 0.0

@@ -245,6 +245,7 @@ class Design:
     sails: tuple[Sail, ...] = ()
     incline: Incline = Incline()
     practice: bool = flag(False, "An example to practise on")
+    drag_factor: Ratio = described(1.0, "Holds back, of what is worked out", "ratio", 0.1, 10.0, "1: as worked out; a trial tells")
 
     @cached_property
     def counts(self) -> dict[str, Ratio]:

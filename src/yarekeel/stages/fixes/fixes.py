@@ -5,7 +5,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from yarekeel.core.errors import InvalidInput
+from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.findings import Finding, Remedy, Values
 from yarekeel.core.quantities import Kilograms, Metres, Point, Ratio
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
@@ -20,7 +20,9 @@ from yarekeel.stages.design.design import Design
 from yarekeel.stages.design.limits import limit_always
 from yarekeel.stages.judging.figures import Figures
 from yarekeel.stages.judging.outcome import Outcome, outcome_of
-from yarekeel.stages.trials.trials import FloatTest, explanation_of, mass_found
+from yarekeel.stages.trials import found
+from yarekeel.stages.trials.found import BoatFound
+from yarekeel.stages.trials.trials import FloatTest
 
 FIXES = {"move": "move", "ballast_at": "ballast", "scale": "scale"}
 """The changes that are tried after a trial, with their words among the fixes."""
@@ -63,14 +65,24 @@ def as_found(craft: Craft, test: FloatTest) -> tuple[Design, Finding]:
     the items not weighed are scaled by one factor and the one least sure is moved within the boat, or all that are loose; what that
     cannot give is left as listed and said. TCG stays as listed where no heel was read.
     """
+    total = craft.total
+    mass, lcg, tcg = total.mass, total.centre[0], total.centre[1]
+    try:
+        told = found.assess(craft, test.readings)
+    except (InvalidInput, NoRest):
+        told = None
+    if told is not None:
+        mass, lcg, tcg = (
+            now if value is None else value
+            for now, value in zip((mass, lcg, tcg), (told.value(n).value for n in ("mass", "lcg", "tcg")), strict=True)
+        )
+    design, correction = _listed_as(craft, mass, lcg, tcg)
+    return (design if told is None else with_factors(design, told)), correction
+
+
+def _listed_as(craft: Craft, mass: Kilograms, lcg: Metres, tcg: Metres) -> tuple[Design, Finding]:
+    """The design with its list corrected to a mass and a centre."""
     design, total = craft.design, craft.total
-    explained = explanation_of(craft, test)
-    weighed = mass_found(craft, test, explained)
-    mass = total.mass if weighed is None else weighed.value
-    lcg, tcg = total.centre[0], total.centre[1]
-    if explained is not None:
-        lcg = explained.lcg
-        tcg = explained.tcg if test.heel_deg is not None else tcg
     extra = mass - total.mass
     if abs(extra) < 1e-4 * total.mass and abs(lcg - total.centre[0]) < 1e-4 and abs(tcg - total.centre[1]) < 1e-4:
         return design, Finding(
@@ -96,6 +108,14 @@ def as_found(craft: Craft, test: FloatTest) -> tuple[Design, Finding]:
                 values={"extra": extra, "x": x},
             )
     return _redistributed(craft, mass, lcg, tcg)
+
+
+def with_factors(design: Design, told: BoatFound) -> Design:
+    """The boat with its pull and its drag as the trial found them, where it tells them."""
+    pull, drag = (told.value(n).value for n in ("thrust_factor", "drag_factor"))
+    if pull is not None:
+        design = dataclasses.replace(design, drive=dataclasses.replace(design.drive, pull_factor=round(design.drive.pull_factor * pull, 3)))
+    return design if drag is None else dataclasses.replace(design, drag_factor=round(design.drag_factor * drag, 3))
 
 
 def _inside(craft: Craft, x: Metres, y: Metres) -> bool:

@@ -98,6 +98,7 @@ def underway_of(craft: Craft) -> Underway | None:
         midship=boat.volume / (PRISMATIC * waterline),
         foils=foils,
         skin=_skin(craft, bare, boat) if foils else None,
+        drag_factor=craft.design.drag_factor,
         **_transom(bare, attitude),
     )
 

@@ -235,9 +235,9 @@ def _findings(rows: tuple[Row, ...], told: tuple[Told, ...], out: str, advice: N
     made: list[Finding] = []
     outside = [r for r in rows if r.where == "outside"]
     if outside:
-        names: dict[str, float | str] = {"names": ", ".join(r.name.lower() for r in outside[:4]), "count": len(outside)}
-        text = "Outside what was predicted: {names}. The boat as found tells what would explain it."
-        made.append(Finding("trial.outside", "fails", "{count:int} readings are not as predicted", text, GUM, names))
+        names: dict[str, float | str] = {"names": ", ".join(r.name.lower() for r in outside[:4])}
+        text = "Further off than chance makes likely: {names}. The boat as found tells what would explain it."
+        made.append(Finding("trial.outside", "fails", "Outside its band: {names}", text, GUM, names))
     if out:
         text = "It stands against all the others, which agree; read it again. What follows leaves it out."
         made.append(Finding("trial.misread", "near", "“{name}” cannot be right", text, GUM, {"name": out}))
@@ -251,7 +251,8 @@ def _findings(rows: tuple[Row, ...], told: tuple[Told, ...], out: str, advice: N
             (t.name, t.value > 1), "holds back more" if t.value > 1 else "holds back less"
         )
         worse = (t.name == "thrust_factor") != (t.value > 1)
-        made.append(Finding(f"trial.{t.name}", "near" if worse else "note", title, text, GUM, {**values, "verb": verb}))
+        code = "trial.thrust_factor" if t.name == "thrust_factor" else "trial.drag_factor"
+        made.append(Finding(code, "near" if worse else "note", title, text, GUM, {**values, "verb": verb}))
     if advice is not None:
         values = {"words": advice.words, "what": _WORDS[advice.unknown], "share": advice.after / advice.before, "needs": advice.needs}
         text = "It narrows the worst doubt, the {what}, to {share:percent} of what it is. It needs {needs}."

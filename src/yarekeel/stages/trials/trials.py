@@ -15,6 +15,7 @@ from yarekeel.core.sources import COMMON_PRACTICE, GUM, MECHANICS
 from yarekeel.core.trials.float_test import DRAFT_READING, HEEL_READING, SCALE_READING, Explanation, explain
 from yarekeel.stages.afloat import afloat, flooding
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.trials.readings import Inclining, Pull, Readings, Rolls, Run
 
 SYMPTOMS: dict[str, str] = {
     "bow_down": "Bow sits low",
@@ -42,6 +43,25 @@ class FloatTest:
     water_kg: Kilograms | None = None
     seen: tuple[str, ...] = ()
     notes: str = ""
+    rolls: Rolls | None = None
+    inclining: Inclining | None = None
+    pulls: tuple[Pull, ...] = ()
+    runs: tuple[Run, ...] = ()
+
+    @property
+    def readings(self) -> Readings:
+        """Everything that the fit can use."""
+        return Readings(
+            mass_kg=self.mass_kg,
+            bow_m=self.draft_bow_m,
+            stern_m=self.draft_stern_m,
+            heel_deg=self.heel_deg,
+            water_inside_kg=self.water_kg,
+            rolls=self.rolls,
+            inclining=self.inclining,
+            pulls=self.pulls,
+            runs=self.runs,
+        )
 
     def __post_init__(self) -> None:
         limits = {
@@ -58,8 +78,10 @@ class FloatTest:
         for code in self.seen:
             if code not in SYMPTOMS:
                 raise InvalidInput("seen", f"{code} is not one of the things that can be ticked.")
-        if all(v is None for v in (self.mass_kg, self.draft_bow_m, self.draft_stern_m, self.heel_deg)):
-            raise InvalidInput("draft_bow_m", "Enter at least one reading: a mass, a draft or the heel.")
+        single = (self.mass_kg, self.draft_bow_m, self.draft_stern_m, self.heel_deg, self.rolls, self.inclining)
+        if all(v is None for v in single) and not self.pulls and not self.runs:
+            raise InvalidInput("draft_bow_m", "Enter at least one reading: a mass, a draft, the heel, rolls, a pull or a run.")
+        _ = self.readings  # checks them
 
 
 @dataclass(frozen=True, slots=True)
@@ -188,6 +210,9 @@ def mass_found(craft: Craft, test: FloatTest, explained: Explanation | None) -> 
 
 
 def _agreement(rows: tuple[Comparison, ...]) -> Finding:
+    if not rows:
+        text = "No mass, draft or heel was read; what else was read stands below."
+        return Finding("trial.agrees", "note", "Its float was not read", text, source=GUM, values={"count": "0", "out": ""})
     outside = [r for r in rows if not r.inside]
     values: dict[str, float | str] = {"count": str(len(rows)), "out": ", ".join(r.name.lower() for r in outside)}
     if not outside:

@@ -17,7 +17,7 @@ from yarekeel.plain_text import whole
 from yarekeel.stages.design.fitted import at_rest_of
 from yarekeel.units import SYSTEMS, say
 from yarekeel.web.shared import live
-from yarekeel.web.shared.access import ShelfDep, YardDep
+from yarekeel.web.shared.access import RevisionDep, ShelfDep, YardDep
 from yarekeel.web.shared.sending import sent
 
 router = APIRouter()
@@ -36,11 +36,11 @@ class Doing(BaseModel):
 
 @router.get("/boats/{boat_id:int}/{letter}/stand/stream", response_class=EventSourceResponse)
 async def stream(
-    yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, last_event_id: str = Header(default="", max_length=20)
+    revision: RevisionDep, shelf: ShelfDep, boat_id: int, last_event_id: str = Header(default="", max_length=20)
 ) -> AsyncIterator[ServerSentEvent]:
     """Readings of this boat's stand: the newest, and the point that it has made since the throttle settled."""
     bench = shelf.stand(boat_id)
-    system = SYSTEMS[yard.revision(boat_id, letter).units]
+    system = SYSTEMS[revision.units]
 
     def shown(batch: list[StandReading]) -> dict[str, Any]:
         last, held = batch[-1], bench.held()

@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field
 from yarekeel.instruments.tilt import Tilt
 from yarekeel.units import SYSTEMS, parse, say
 from yarekeel.web.shared import live
-from yarekeel.web.shared.access import ShelfDep, YardDep
+from yarekeel.web.shared.access import RevisionDep, ShelfDep, YardDep
 from yarekeel.web.shared.page import craft_of
 
 router = APIRouter()
@@ -31,7 +31,7 @@ def shown(batch: list[Tilt]) -> list[list[float | None]]:
 
 @router.get("/boats/{boat_id:int}/{letter}/tilt/stream", response_class=EventSourceResponse)
 async def stream(
-    shelf: ShelfDep, boat_id: int, letter: str, last_event_id: str = Header(default="", max_length=20)
+    _: RevisionDep, shelf: ShelfDep, boat_id: int, last_event_id: str = Header(default="", max_length=20)
 ) -> AsyncIterator[ServerSentEvent]:
     """Readings of this boat's sensor, a batch at a time."""
     async for event in live.readings(shelf, shelf.tilt(boat_id), last_event_id, shown, 0.05):

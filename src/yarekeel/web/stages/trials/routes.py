@@ -4,13 +4,15 @@ from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
+from yarekeel.core.errors import NotFound
+from yarekeel.stages.fixes import fixes
 from yarekeel.store.records import Boat, Revision
 from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS
 from yarekeel.web.shared.access import YardDep
-from yarekeel.web.shared.page import BY_SLUG, Reader, float_of, frame_of
+from yarekeel.web.shared.page import BY_SLUG, Reader, craft_of, float_of, frame_of
 from yarekeel.web.stages.page_request import PageRequest
-from yarekeel.web.stages.trials.view import form, read_form
+from yarekeel.web.stages.trials.view import form, numbered, read_form
 from yarekeel.web.templating import render
 
 router = APIRouter()
@@ -47,6 +49,17 @@ def _log(yard: Yard, boat_id: int, letter: str, typed: dict[str, str], seen: tup
         return _form_page(boat=boat, revision=revision, typed=typed, seen=seen, errors=errors, status=422)
     record = yard.log_trial(boat_id, letter, test, typed.get("key", "")[:40] or None)
     return RedirectResponse(f"/boats/{boat_id}/{letter}/trials?trial={record.id}", 303)
+
+
+@router.post("/boats/{boat_id:int}/{letter}/trials/{number:int}/take")
+def take(yard: YardDep, boat_id: int, letter: str, number: int) -> Response:
+    """The next revision, its list, its pull and its drag as the trial found them; the record of the trial stays as it was."""
+    record = next((t for t in numbered(yard.boat(boat_id)) if t.id == number), None)
+    if record is None:
+        raise NotFound("There is no such trial on this boat.")
+    design, _ = fixes.as_found(craft_of(yard.revision(boat_id, record.letter).design), record.test)
+    after = yard.follow(boat_id, record.letter, design, f"as the trial of {record.test.date} found it"[:200])
+    return RedirectResponse(f"/boats/{boat_id}/{after.letter}/weights", 303)
 
 
 def _form_page(

@@ -4,9 +4,14 @@ import datetime
 import math
 import secrets
 from dataclasses import dataclass
+from typing import Any
 
-from yarekeel.core.errors import InvalidInput
-from yarekeel.stages.trials import trials
+from yarekeel.core.errors import InvalidInput, NoRest
+from yarekeel.exchange import readings_csv
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.trials import found, trials
+from yarekeel.stages.trials.found import BoatFound, Row, Told
+from yarekeel.stages.trials.readings import Inclining, Rolls
 from yarekeel.stages.trials.trials import SYMPTOMS, Comparison, FloatTest
 from yarekeel.store.records import Boat, TrialRecord
 from yarekeel.units import WordedFinding, parse, plain
@@ -53,9 +58,22 @@ class Predicted:
 
 
 @dataclass(frozen=True)
+class FoundRow:
+    """A figure of the boat as found beside the list."""
+
+    name: str
+    listed: str
+    found: str
+    band: str
+    away: str
+    tone: str
+
+
+@dataclass(frozen=True)
 class TrialsView:
     listed: tuple[Listed, ...]
     number: int
+    record: int
     letter: str
     title: str
     facts: tuple[tuple[str, str], ...]
@@ -65,6 +83,8 @@ class TrialsView:
     findings: tuple[WordedFinding, ...]
     fixes_href: str
     new_href: str
+    told: tuple[FoundRow, ...] = ()
+    more: tuple[CompareRow, ...] = ()
     predicted: tuple[Predicted, ...] = ()
 
 
@@ -118,6 +138,7 @@ def view(asked: PageRequest) -> TrialsView:
         return TrialsView(
             listed=listed,
             number=0,
+            record=0,
             letter=asked.revision.letter,
             title="",
             facts=(),
@@ -136,7 +157,9 @@ def _shown(asked: PageRequest, records: list[TrialRecord], record: TrialRecord, 
     say = asked.reader.say
     design = next(r.design for r in asked.boat.revisions if r.letter == record.letter)
     test = record.test
-    result = trials.assess(craft_of(design), test)
+    craft = craft_of(design)
+    result = trials.assess(craft, test)
+    as_found = found_of(craft, test)
     facts = [("When", test.date), ("Where", test.place or "not noted"), ("Load", test.load or "as listed")]
     if test.mass_kg is not None:
         facts.append(("Weighed in at", say(test.mass_kg, "mass")))
@@ -145,16 +168,76 @@ def _shown(asked: PageRequest, records: list[TrialRecord], record: TrialRecord, 
     return TrialsView(
         listed=listed,
         number=records.index(record) + 1,
+        record=record.id,
         letter=record.letter,
         title=f"Float test on revision {record.letter}",
         facts=tuple(facts),
         rows=tuple(_row(asked.reader, r) for r in result.rows),
         seen=tuple(SYMPTOMS[c] for c in test.seen),
         notes=test.notes,
-        findings=asked.reader.findings(result.findings),
+        findings=asked.reader.findings((*result.findings, *(as_found.findings if as_found else ()))),
+        told=tuple(_told_row(asked.reader, t) for t in as_found.told) if as_found else (),
+        more=tuple(_more_row(asked.reader, r) for r in as_found.rows if r.name not in FLOAT_ROWS) if as_found else (),
         fixes_href=f"/boats/{asked.boat.id}/{record.letter}/fixes?trial={record.id}",
         new_href=new,
         predicted=predicted_of(asked),
+    )
+
+
+FLOAT_ROWS = ("Mass", "Draft at the bow mark", "Draft at the stern mark", "Heel")
+TOLD_WORDS = {
+    "mass": "Mass", "lcg": "LCG, from aft", "tcg": "TCG, to port", "vcg": "VCG, up", "thrust_factor": "Pull, of predicted",
+    "drag_factor": "Drag, of predicted",
+}  # fmt: skip
+
+
+def found_of(craft: Craft, test: FloatTest) -> BoatFound | None:
+    """The boat as found; None where nothing that was read can tell."""
+    try:
+        return found.assess(craft, test.readings)
+    except (InvalidInput, NoRest):
+        return None
+
+
+def _quantity(reader: Reader, value: float, kind: str) -> str:
+    if kind == "ratio":
+        return f"{plain(100 * value, 0)} %"
+    if kind == "degrees":
+        return f"{plain(value, 1)}°"
+    return f"{plain(value, 2)} s" if kind == "seconds" else reader.say(value, "length" if kind == "draft" else kind)
+
+
+def _told_row(reader: Reader, t: Told) -> FoundRow:
+    listed = _quantity(reader, t.listed, t.kind)
+    if t.value is None:
+        return FoundRow(TOLD_WORDS[t.name], listed, "nothing measured tells", "", "", "note")
+    away = t.value - t.listed
+    sure = abs(away) <= t.half
+    sign = "" if sure else "+" if away > 0 else "−"
+    return FoundRow(
+        name=TOLD_WORDS[t.name],
+        listed=listed,
+        found=_quantity(reader, t.value, t.kind),
+        band=f"±{_quantity(reader, t.half, t.kind)}",
+        away="as listed" if sure else f"{sign}{_quantity(reader, abs(away), t.kind)}",
+        tone="holds" if sure else "near",
+    )
+
+
+def _more_row(reader: Reader, r: Row) -> CompareRow:
+    offset = (r.measured - r.predicted) / max(math.hypot(r.band, r.half), 1e-12)
+    shown = max(-SPAN, min(SPAN, offset))
+    sign = "+" if r.measured > r.predicted else "−"
+    return CompareRow(
+        name=r.name,
+        predicted=f"{_quantity(reader, r.predicted, r.kind)} ±{_quantity(reader, r.band, r.kind)}",
+        measured=_quantity(reader, r.measured, r.kind),
+        difference=f"{sign}{_quantity(reader, abs(r.measured - r.predicted), r.kind)}",
+        band=r.surprise,
+        position=round(50 + 50 * shown / SPAN, 1),
+        band_from=round(50 - 50 / SPAN, 1),
+        band_width=round(100 / SPAN, 1),
+        inside=r.where == "inside",
     )
 
 
@@ -198,6 +281,7 @@ class FormField:
 class TrialForm:
     fields: tuple[FormField, ...]
     symptoms: tuple[tuple[str, str, bool], ...]
+    tables: tuple[FormField, ...]
     notes: str
     error: str
     leans: str
@@ -214,6 +298,14 @@ _FIELDS = (
     ("draft_stern_m", "Draft at stern mark", "length"),
     ("heel_deg", "Heel", "degrees"),
     ("water_kg", "Water taken in", "mass"),
+    ("rolls_count", "Full rolls counted", "count"),
+    ("rolls_time", "Time they took", "seconds"),
+    ("incline_kg", "Weight moved across", "mass"),
+)
+_TABLES = (
+    ("shifts", "Shifts", "one a row: moved to starboard, heel to starboard; such as 200 mm, 3.4"),
+    ("pulls", "Pulls, held fast", "one a row: throttle, pull, amps; such as 100 %, 6.4 N, 9.5 A"),
+    ("runs", "Runs at a steady speed", "one a row: throttle, speed, amps; such as 100 %, 1.8 m/s, 8 A"),
 )
 
 
@@ -238,12 +330,17 @@ def form(asked: PageRequest, typed: dict[str, str], seen: tuple[str, ...], error
         "draft_stern_m": "up from the baseline, still water",
         "heel_deg": "leave empty if you did not look",
         "water_kg": "sponged out and weighed",
+        "rolls_count": "there and back is one; ten are good",
+        "incline_kg": "aboard already; leave empty if none was moved",
     }
     first = {"date": datetime.date.today().isoformat()}
     return TrialForm(
         fields=tuple(
             FormField(name=n, label=label, text=typed.get(n, first.get(n, "")), hint=hints.get(n, ""), error=errors.get(n, ""))
             for n, label, _ in _FIELDS
+        ),
+        tables=tuple(
+            FormField(name=n, label=label, text=typed.get(n, ""), hint=hint, error=errors.get(n, "")) for n, label, hint in _TABLES
         ),
         symptoms=tuple((code, words, code in seen) for code, words in SYMPTOMS.items()),
         notes=typed.get("notes", ""),
@@ -252,6 +349,32 @@ def form(asked: PageRequest, typed: dict[str, str], seen: tuple[str, ...], error
         expected=tuple(expected),
         key=typed.get("key") or secrets.token_hex(8),
     )
+
+
+def _more(asked: PageRequest, typed: dict[str, str], values: dict[str, float | None]) -> tuple[dict[str, Any], dict[str, str]]:
+    """Rolls, shifts, pulls and runs as typed, and a sentence for each that cannot be used."""
+    out: dict[str, Any] = {}
+    errors: dict[str, str] = {}
+    system = asked.reader.system
+    for name, of in (("shifts", readings_csv.shifts), ("pulls", readings_csv.pulls), ("runs", readings_csv.runs)):
+        try:
+            out[name] = of(typed.get(name, ""), name, system)
+        except InvalidInput as error:
+            errors[name] = error.sentence
+    count, time, weight = (values.get(n) for n in ("rolls_count", "rolls_time", "incline_kg"))
+    if (count is None) != (time is None):
+        errors["rolls_time" if time is None else "rolls_count"] = "Both are needed: how many rolls, and the time they took."
+    elif count is not None and time is not None:
+        if count != int(count) or not 1 <= count <= 1000:
+            errors["rolls_count"] = "A whole number of rolls, 1 to 1000."
+        else:
+            out["rolls"] = Rolls(int(count), time)
+    moved = out.pop("shifts", ())
+    if moved and weight is None:
+        errors["incline_kg"] = "Which weight was moved? Its mass is needed."
+    elif moved and weight is not None:
+        out["inclining"] = Inclining(weight, moved)
+    return out, errors
 
 
 def read_form(asked: PageRequest, typed: dict[str, str], seen: tuple[str, ...]) -> tuple[FloatTest | None, dict[str, str]]:
@@ -272,6 +395,8 @@ def read_form(asked: PageRequest, typed: dict[str, str], seen: tuple[str, ...]) 
         errors["date"] = "A date is needed, for example 2026-05-14."
     if len(typed.get("notes", "")) > 4000:
         errors["notes"] = "Keep the notes to 4000 characters."
+    more, wrong = _more(asked, typed, values)
+    errors |= wrong
     if errors:
         return None, errors
     heel = values["heel_deg"]
@@ -289,9 +414,12 @@ def read_form(asked: PageRequest, typed: dict[str, str], seen: tuple[str, ...]) 
             water_kg=values["water_kg"],
             seen=seen,
             notes=typed.get("notes", "").strip(),
+            **more,
         )
         trials.assess(asked.craft, test)  # readings that no floating boat could give are refused before they are kept
     except InvalidInput as error:
-        known = {n for n, _, _ in _FIELDS}
+        known = {n for n, _, _ in (*_FIELDS, *_TABLES)}
+        if error.field.split(".")[0] in known:
+            return None, {error.field.split(".")[0]: error.sentence}
         return None, {error.field if error.field in known else "": error.sentence}
     return test, {}

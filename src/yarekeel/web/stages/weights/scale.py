@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 
 from yarekeel.instruments.scale import Reading, load_of
 from yarekeel.web.shared import live
-from yarekeel.web.shared.access import ShelfDep, YardDep
+from yarekeel.web.shared.access import RevisionDep, ShelfDep, YardDep
 from yarekeel.web.shared.page import craft_of
 
 router = APIRouter()
@@ -30,7 +30,7 @@ def shown(batch: list[Reading]) -> list[dict[str, Any]]:
 
 @router.get("/boats/{boat_id:int}/{letter}/scale/stream", response_class=EventSourceResponse)
 async def stream(
-    shelf: ShelfDep, boat_id: int, letter: str, last_event_id: str = Header(default="", max_length=20)
+    _: RevisionDep, shelf: ShelfDep, boat_id: int, last_event_id: str = Header(default="", max_length=20)
 ) -> AsyncIterator[ServerSentEvent]:
     """Readings of this boat's scale, a batch at a time."""
     async for event in live.readings(shelf, shelf.scale(boat_id), last_event_id, shown, 0.1):

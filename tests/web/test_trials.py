@@ -1,0 +1,67 @@
+"""A day at the water typed in: rolls, shifts, pulls and runs; the boat as found; taken into the next revision."""
+
+import re
+
+import pytest
+from fastapi.testclient import TestClient
+
+DAY = {
+    "date": "2026-05-14",
+    "mass_kg": "4700 g",
+    "draft_bow_m": "66 mm",
+    "draft_stern_m": "71 mm",
+    "heel_deg": "0",
+    "rolls_count": "10",
+    "rolls_time": "6.1 s",
+    "incline_kg": "250 g",
+    "shifts": "100 mm, 2.0\n-100 mm, -2.0",
+    "pulls": "throttle, pull, amps\n100 %, 9.8 N, 21 A\n60 %, 4 N, 8 A",
+    "runs": "100 %; 1.4 m/s; 15 A",
+}
+
+
+def test_a_day_is_logged_found_and_taken_on(client: TestClient, demo_yard):
+    form = client.get("/boats/2/B/trials/new").text
+    assert "Runs at a steady speed" in form
+    kept = client.post("/boats/2/B/trials/new", data=DAY, follow_redirects=False)
+    assert kept.status_code == 303
+    record = demo_yard.revision(2, "B").trials[0]
+    assert len(record.test.pulls) == 2
+    assert record.test.runs[0].speed_ms == pytest.approx(1.4)
+    assert record.test.inclining.shifts[1].moved_m == pytest.approx(-0.1)
+    page = client.get(kept.headers["location"]).text
+    assert "The boat as found" in page
+    assert "Pull 1, 100 %" in page
+    assert "Roll period" in page
+    assert "Measure next" in page or "trial.next" not in page
+    before = demo_yard.revision(2, "B")
+    taken = client.post(f"/boats/2/B/trials/{record.id}/take", follow_redirects=False)
+    assert taken.status_code == 303
+    assert taken.headers["location"] == "/boats/2/C/weights"
+    after = demo_yard.revision(2, "C").design
+    assert after.drive.pull_factor != 1.0
+    assert demo_yard.revision(2, "B").design == before.design  # the record stays as it was
+    assert client.get("/boats/2/C/weights").status_code == 200
+    assert client.get("/boats/2/C/underway?tab=speed").status_code == 200
+    assert client.post("/boats/2/B/trials/999/take").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("changed", "words"),
+    [
+        ({"rolls_time": ""}, "Both are needed"),
+        ({"rolls_count": "2.5"}, "whole number"),
+        ({"incline_kg": ""}, "Which weight was moved"),
+        ({"pulls": "140 %, 3 N"}, "Throttle must lie between"),
+        ({"runs": "fast"}, "no column for"),
+        ({"shifts": "1,2,3,4\n" * 300}, "At most"),
+        ({"draft_bow_m": "9 m"}, "cannot read that"),
+    ],
+)
+def test_what_cannot_be_is_said_beside_its_field_and_kept(client: TestClient, demo_yard, changed, words):
+    answer = client.post("/boats/2/B/trials/new", data=DAY | changed)
+    assert answer.status_code == 422
+    assert words in answer.text
+    assert "60 %, 4 N, 8 A" in answer.text or "pulls" in changed  # what was typed is still there
+    assert re.search(r'aria-invalid="true"|role="alert">[^<]', answer.text)
+    assert demo_yard.revision(2, "B").trials == ()

@@ -233,7 +233,7 @@ def _more_row(reader: Reader, r: Row) -> CompareRow:
         predicted=f"{_quantity(reader, r.predicted, r.kind)} ±{_quantity(reader, r.band, r.kind)}",
         measured=_quantity(reader, r.measured, r.kind),
         difference=f"{sign}{_quantity(reader, abs(r.measured - r.predicted), r.kind)}",
-        band=r.surprise,
+        band=f"({r.surprise})",
         position=round(50 + 50 * shown / SPAN, 1),
         band_from=round(50 - 50 / SPAN, 1),
         band_width=round(100 / SPAN, 1),

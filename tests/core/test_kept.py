@@ -57,7 +57,7 @@ def test_an_error_is_not_kept():
 
 
 def test_the_least_used_gives_way_once_the_bytes_are_full():
-    keep = Keep(room=5 * ENTRY + 3_000_000)
+    keep = Keep(room=5 * ENTRY + 3_000_000, large_room=50_000_000)
     for name in "abc":
         keep.put(name, np.zeros(125_000))  # a million bytes each
     assert keep.get("a") is not None
@@ -119,3 +119,20 @@ def test_many_threads_find_one_store():
     assert not failures
     assert len(keep) <= 20
     assert KEEP is not keep
+
+
+def test_a_large_answer_finds_room_and_drives_no_small_one_out():
+    keep = Keep(room=40 * ENTRY, large_room=100_000_000)
+    for k in range(20):
+        keep.put(k, "x")
+    keep.put("hull", np.zeros(10_000_000 // 2))  # 40 MB
+    keep.put("other", np.zeros(10_000_000 // 2))
+    assert all(keep.get(k) == "x" for k in range(20))
+    assert keep.get("hull") is not None
+    keep.put("third", np.zeros(10_000_000 // 2))
+    assert keep.get("other") is None  # hull was asked for since
+    keep.put("hull", "small now")
+    assert keep.get("hull") == "small now"
+    assert len(keep) == 22
+    keep.clear()
+    assert (len(keep), keep.size) == (0, 0)

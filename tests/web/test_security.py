@@ -73,6 +73,12 @@ def test_numbers_that_are_none_are_asked_as_if_nothing_was(client: TestClient, a
     assert client.get("/boats/2/compare?before=²:A&after=A").status_code == 404
 
 
+@pytest.mark.parametrize("on", [2**70, -1, 1e300, "x", None])
+def test_a_state_that_cannot_be_is_refused(client: TestClient, on):
+    for where in ("undo", "redo", "float/look"):
+        assert client.post(f"/boats/2/B/{where}", json={"on": on}, headers=JSON).status_code in (409, 422)
+
+
 @pytest.mark.parametrize("stream", ["stand/stream", "scale/stream", "tilt/stream", "float/check", "brief/map", "stability/cures"])
 def test_a_stream_of_no_boat_is_refused_before_it_begins(client: TestClient, stream):
     for base in ("/boats/99/A", "/boats/1/Z"):

@@ -65,3 +65,35 @@ def test_what_cannot_be_is_said_beside_its_field_and_kept(client: TestClient, de
     assert "60 %, 4 N, 8 A" in answer.text or "pulls" in changed  # what was typed is still there
     assert re.search(r'aria-invalid="true"|role="alert">[^<]', answer.text)
     assert demo_yard.revision(2, "B").trials == ()
+
+
+def test_the_prediction_card_stays_what_it_was(client: TestClient, demo_yard):
+    """Written down before the first reading, with bands; a later edit of the boat does not change it."""
+    revision = demo_yard.revision(4, "A")
+    kept = client.post("/boats/4/A/trials/card", data={"place": "mill pond"}, follow_redirects=False)
+    assert kept.status_code == 303
+    page = client.get("/boats/4/A/trials").text
+    card = page[page.index("Prediction card of") : page.index("What would tell most")]
+    assert "mill pond" in card
+    assert "Draft at the bow mark" in card
+    assert "Speed at 100 %" in card
+    assert card.count("±") >= 8
+    assert "Leak check" in card
+    assert "not swimming" in card  # a model
+    assert "Life jackets" not in card
+    document = demo_yard.predictions.of(revision.id)[0].figures
+    heavier = {"path": "weights.0.mass_kg", "text": "9 kg"}
+    client.post("/boats/4/A/weights/look", json={"on": revision.snapshot, "changes": [heavier], "keep": True})
+    assert demo_yard.revision(4, "A").design.weights[0].mass_kg == pytest.approx(9.0)
+    assert demo_yard.predictions.of(revision.id)[0].figures == document
+    assert client.get("/boats/4/A/trials").text.count("Prediction card of") >= 1
+    strike = demo_yard.predictions.of(revision.id)[0].id
+    client.post(f"/boats/4/A/trials/prediction/{strike}/strike")
+    assert "Prediction card of" not in client.get("/boats/4/A/trials").text
+
+
+def test_what_is_checked_before_a_launch_follows_what_is_aboard(client: TestClient, demo_yard):
+    client.post("/boats/5/A/trials/card")
+    page = client.get("/boats/5/A/trials").text
+    assert "Life jackets on" in page
+    assert "Servos" not in page

@@ -20,8 +20,11 @@ from yarekeel.core.stopping import checkpoint
 P = ParamSpec("P")
 T = TypeVar("T")
 
-ROOM = 1 << 30
-"""Bytes counted at most. A hull that several answers hold is counted with each, so that less than this is used."""
+ROOM, LARGE_ROOM = 90 << 20, 420 << 20
+"""Bytes counted at most, of ordinary entries and of large ones. A hull that several answers hold is counted with each, so that less than
+this is used; a mesh of 200 000 faces with all that is worked out over it must find room, and must not drive everything else out."""
+LARGE = 20 << 20
+"""Bytes from which an entry is a large one."""
 ENTRY = 32_768
 """Bytes of any entry beside its meshes: its key is a design."""
 DEPTH = 2
@@ -30,17 +33,25 @@ LONG = 8
 """Items of a list that are weighed one by one."""
 
 
+_NONE: Any = object()
+
+
 class Keep:
     """A store limited in bytes, safe to use from many threads. An answer too large for it is not kept."""
 
-    def __init__(self, room: int = ROOM) -> None:
+    def __init__(self, room: int = ROOM, large_room: int = LARGE_ROOM) -> None:
         self._lock = threading.RLock()
         self._entries: LRUCache[Hashable, Any] = LRUCache(room, getsizeof=size_of)
+        self._large: LRUCache[Hashable, Any] = LRUCache(large_room, getsizeof=size_of)
 
     def get(self, key: Hashable, default: object = None) -> Any:
         """What was kept under a key, or ``default``. What may have grown since it was put in is weighed again."""
         with self._lock:
-            value = self._entries.get(key, default)
+            value = self._entries.get(key, _NONE)
+            if value is _NONE:
+                value = self._large.get(key, _NONE)
+            if value is _NONE:
+                return default
             if hasattr(value, "__dict__"):
                 self.put(key, value)
             return value
@@ -48,23 +59,28 @@ class Keep:
     def put(self, key: Hashable, value: Any) -> None:
         """Keep a value; the least used give way."""
         with self._lock:
+            store, other = self._entries, self._large
+            if size_of(value) > LARGE:
+                store, other = other, store
+            other.pop(key, None)
             try:
-                self._entries[key] = value
+                store[key] = value
             except ValueError:  # larger than all the room there is
-                self._entries.pop(key, None)
+                store.pop(key, None)
 
     def clear(self) -> None:
         """Forget everything."""
         with self._lock:
             self._entries.clear()
+            self._large.clear()
 
     @property
     def size(self) -> int:
         """Bytes counted."""
-        return int(self._entries.currsize)
+        return int(self._entries.currsize + self._large.currsize)
 
     def __len__(self) -> int:
-        return len(self._entries)
+        return len(self._entries) + len(self._large)
 
 
 def size_of(value: object) -> int:

@@ -30,6 +30,8 @@ from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.templating import render
 
 router = APIRouter()
+MOST_NUMBER = 10**12
+"""No state is counted so far."""
 VIEWS: dict[str, ModuleType] = {s.slug: import_module(f"yarekeel.web.stages.{s.folder}.view") for s in STAGES}
 
 
@@ -48,8 +50,8 @@ class Look(BaseModel):
     """What a page sends: the state it was made on, the edits, the questions on the page; ``keep`` saves, ``whole`` asks for
     the page's form again too."""
 
-    on: int
-    seq: int = 0
+    on: int = Field(ge=0, le=MOST_NUMBER)
+    seq: int = Field(default=0, ge=0, le=MOST_NUMBER)
     changes: list[Change] = Field(default_factory=list, max_length=50)
     ask: dict[str, str] = Field(default_factory=dict, max_length=40)
     keep: bool = False
@@ -203,7 +205,7 @@ def _one(doing: Doing, change: Change, ask: dict[str, str]) -> tuple[Design, str
 class Step(BaseModel):
     """The state that a step back or forward starts from."""
 
-    on: int
+    on: int = Field(ge=0, le=MOST_NUMBER)
 
 
 @router.post("/boats/{boat_id:int}/{letter}/undo")

@@ -1,11 +1,15 @@
 """Logging a float test."""
 
-from fastapi import APIRouter, Request
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from yarekeel.core.errors import NotFound
+from yarekeel.plain_text import plain
 from yarekeel.stages.fixes import fixes
+from yarekeel.stages.trials import plan
 from yarekeel.store.records import Boat, Revision
 from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS
@@ -49,6 +53,14 @@ def _log(yard: Yard, boat_id: int, letter: str, typed: dict[str, str], seen: tup
         return _form_page(boat=boat, revision=revision, typed=typed, seen=seen, errors=errors, status=422)
     record = yard.log_trial(boat_id, letter, test, typed.get("key", "")[:40] or None)
     return RedirectResponse(f"/boats/{boat_id}/{letter}/trials?trial={record.id}", 303)
+
+
+@router.post("/boats/{boat_id:int}/{letter}/trials/card")
+def write_card(yard: YardDep, boat_id: int, letter: str, place: Annotated[str, Form(max_length=80)] = "") -> Response:
+    """Write the prediction card down as the boat is now; what is changed later does not change it. Raises NoRest."""
+    revision = yard.revision(boat_id, letter)
+    yard.predictions.keep(revision.id, "card", plan.kept_as(plan.card_of(craft_of(revision.design)), plain(place).strip()))
+    return RedirectResponse(f"/boats/{boat_id}/{letter}/trials", 303)
 
 
 @router.post("/boats/{boat_id:int}/{letter}/trials/{number:int}/take")

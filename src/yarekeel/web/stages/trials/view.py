@@ -14,7 +14,7 @@ from yarekeel.stages.trials.found import BoatFound, Row, Told
 from yarekeel.stages.trials.readings import Inclining, Rolls
 from yarekeel.stages.trials.trials import SYMPTOMS, Comparison, FloatTest
 from yarekeel.store.records import Boat, TrialRecord
-from yarekeel.units import WordedFinding, parse, plain
+from yarekeel.units import WordedFinding, fill, parse, plain
 from yarekeel.web.shared.page import Reader, craft_of, float_of
 from yarekeel.web.stages.page_request import PageRequest
 
@@ -70,6 +70,18 @@ class FoundRow:
 
 
 @dataclass(frozen=True)
+class PlanCard:
+    """A prediction card as it was written down."""
+
+    id: int
+    title: str
+    expected: tuple[tuple[str, str, str], ...]
+    watch: tuple[str, ...]
+    checks: tuple[str, ...]
+    tells: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True)
 class TrialsView:
     listed: tuple[Listed, ...]
     number: int
@@ -86,6 +98,7 @@ class TrialsView:
     told: tuple[FoundRow, ...] = ()
     more: tuple[CompareRow, ...] = ()
     predicted: tuple[Predicted, ...] = ()
+    cards: tuple[PlanCard, ...] = ()
 
 
 def predicted_of(asked: PageRequest) -> tuple[Predicted, ...]:
@@ -102,12 +115,37 @@ def predicted_of(asked: PageRequest) -> tuple[Predicted, ...]:
         ("Turn back by", "back_by_m", "room"),
     )
     for p in asked.predictions(asked.revision.id):
+        if p.kind != "run":
+            continue
         facts = [(label, say(p.figures[name], kind)) for label, name, kind in rows if p.figures.get(name) is not None]
         band = p.figures.get("fastest_band_ms")
         if band and facts:
             facts[0] = (facts[0][0], f"{facts[0][1]} ±{say(band, 'speed')}")
         out.append(Predicted(p.id, f"Run of {p.date}", str(p.figures.get("course", "")), tuple(facts)))
     return tuple(out)
+
+
+def cards_of(asked: PageRequest) -> tuple[PlanCard, ...]:
+    """The revision's prediction cards in the reader's units, as they were written down, whatever was changed since."""
+    reader, out = asked.reader, []
+    for p in asked.predictions(asked.revision.id):
+        if p.kind != "card":
+            continue
+        rows = []
+        for e in p.figures["expected"]:
+            band = "" if e["band"] is None else f"±{_expected(reader, e['band'], e['kind'])}"
+            rows.append((str(e["name"]), _expected(reader, e["value"], e["kind"]), band))
+        watch = tuple(fill(str(w["title"]), w["values"], reader.system) for w in p.figures["watch"])
+        place = str(p.figures.get("place") or "")
+        title = f"Prediction card of {p.date}" + (f", {place}" if place else "")
+        out.append(PlanCard(p.id, title, tuple(rows), watch, tuple(p.figures["checks"]), tuple((a, b) for a, b in p.figures["tells"])))
+    return tuple(out)
+
+
+def _expected(reader: Reader, value: float, kind: str) -> str:
+    if kind == "angle":
+        return f"{plain(math.degrees(value), 1)}°"
+    return reader.say(value, kind)
 
 
 def numbered(boat: Boat) -> list[TrialRecord]:
@@ -149,6 +187,7 @@ def view(asked: PageRequest) -> TrialsView:
             fixes_href="",
             new_href=new,
             predicted=predicted_of(asked),
+            cards=cards_of(asked),
         )
     return _shown(asked, records, record, listed, new)
 
@@ -181,6 +220,7 @@ def _shown(asked: PageRequest, records: list[TrialRecord], record: TrialRecord, 
         fixes_href=f"/boats/{asked.boat.id}/{record.letter}/fixes?trial={record.id}",
         new_href=new,
         predicted=predicted_of(asked),
+        cards=cards_of(asked),
     )
 
 

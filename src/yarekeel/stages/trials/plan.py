@@ -1,0 +1,133 @@
+"""The prediction card: what this boat should show at the water, what to watch for, what to check before it is launched."""
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from yarekeel.core.errors import NoRest
+from yarekeel.core.kept import kept
+from yarekeel.core.quantities import Ratio
+from yarekeel.stages.afloat import afloat
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.judging.report import report
+from yarekeel.stages.stability.rolling import period_of
+from yarekeel.stages.trials.fitting import THRUST_OFF, UNKNOWNS, Model
+from yarekeel.stages.trials.found import DRAG_LAW, THRUST_LAW, candidates
+from yarekeel.stages.trials.readings import Readings
+
+THROTTLES: tuple[Ratio, ...] = (1.0, 0.6)
+WATCHED = 6
+"""Weak verdicts on a card."""
+STAGES = ("float", "stability", "drive", "underway")
+
+
+@dataclass(frozen=True, slots=True)
+class Expected:
+    """A figure on the card: its name, the units' kind, its value and half its 95 % band (None where no band is known)."""
+
+    name: str
+    kind: str
+    value: float
+    band: float | None
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Card:
+    """Figures, what to watch for (titles with their values, as findings have them), what to check, and what would tell most."""
+
+    expected: tuple[Expected, ...]
+    watch: tuple[tuple[str, dict[str, Any]], ...]
+    checks: tuple[str, ...]
+    tells: tuple[tuple[str, str], ...]
+
+
+@kept
+def card_of(craft: Craft) -> Card:
+    """The card of a boat as it is. Raises NoRest for one that does not float."""
+    result = afloat.assess(craft)
+    if result.outputs is None or result.afloat is None:
+        raise NoRest("It does not float yet, so there is nothing to predict.")
+    tells = tuple((c.words, c.needs) for c in candidates(craft, Readings()))
+    return Card((*_afloat(craft, result), *_driven(craft)), _watched(craft), checks_of(craft), tells)
+
+
+def _afloat(craft: Craft, result: Any) -> list[Expected]:
+    o, s = result.outputs, result.spread
+    half = {k: getattr(s, k) if s else None for k in ("mass", "draft_bow", "draft_stern", "heel", "freeboard")}
+    out = [
+        Expected("All-up mass", "mass", o.mass, half["mass"]),
+        Expected("Draft at the bow mark", "draft", o.draft_bow, half["draft_bow"]),
+        Expected("Draft at the stern mark", "draft", o.draft_stern, half["draft_stern"]),
+        Expected("Heel, to starboard", "angle", o.heel, half["heel"]),
+        Expected("Least freeboard", "length", o.freeboard, half["freeboard"]),
+    ]
+    period = period_of(craft, result.afloat)
+    if period is not None:
+        out.append(Expected("Ten rolls take", "span", 10 * period.value, 10 * period.half_width))
+    return out
+
+
+def _driven(craft: Craft) -> list[Expected]:
+    """Pull, current and speed at throttles; nothing for a boat without a drive."""
+    if not craft.design.drive.motors:
+        return []
+    model, out = Model(craft, Readings()), []
+    u = model.listed
+    for throttle in THROTTLES:
+        at = f"at {100 * throttle:.0f} %"
+        pull = model.pull(u, throttle)
+        out.append(Expected(f"Pull {at}", "force", pull, math.hypot(THRUST_LAW, THRUST_OFF) * pull))
+        out.append(Expected(f"Draws, held fast, {at}", "current", model.current(u, throttle, False), None))
+        try:
+            speed = model.speed(u, throttle)
+            step = np.zeros(len(UNKNOWNS))
+            step[5] = DRAG_LAW
+            step[4] = -THRUST_LAW
+            slower = model.speed(u + step, throttle)
+            out.append(Expected(f"Speed {at}", "speed", speed, abs(speed - slower)))
+        except NoRest:
+            continue
+    return out
+
+
+def _watched(craft: Craft) -> tuple[tuple[str, dict[str, Any]], ...]:
+    """The weakest verdicts of the stages that the water will try, in the order of their weight."""
+    told = [f for stage in report(craft) if stage.stage in STAGES for f in stage.findings]
+    weak = [f for severity in ("fails", "near") for f in told if f.severity == severity]
+    return tuple((f.title, dict(f.values)) for f in weak[:WATCHED])
+
+
+def checks_of(craft: Craft) -> tuple[str, ...]:
+    """What is looked at before a launch, by what is aboard (common practice)."""
+    design = craft.design
+    people = design.brief.kind == "people"
+    driven, wired = bool(design.drive.motors), design.drive.battery is not None
+    rows: tuple[tuple[bool, str], ...] = (
+        (True, "Leak check: afloat by hand for some minutes, then look inside"),
+        (True, "Hatches and openings closed, drains shut"),
+        (bool(design.weights), "Ballast and everything heavy fixed where the list has it"),
+        (driven and not people, "Servos move the right way, trims in the middle"),
+        (driven and not people, "Range of the radio tried on the bank, failsafe stops the drive"),
+        (wired, "Pack charged, its voltage noted; its plug last, hands off the propeller"),
+        (driven, "Cut-off within reach"),
+        (bool(craft.spaces), "Sealed spaces tight, vents free"),
+        (not people, "A way to fetch it back that is not swimming"),
+        (people, "Life jackets on, a second person near, never alone"),
+        (people, "Weather and water looked at, somebody knows when you will be back"),
+        (True, "Leave is given for this water; birds and anglers left alone"),
+        (True, "Afterwards: dry, rinse, look for water, cracks and warmth"),
+    )
+    return tuple(words for asked, words in rows if asked)
+
+
+def kept_as(card: Card, place: str) -> dict[str, Any]:
+    """The card as figures to be written down."""
+    return {
+        "place": place,
+        "expected": [{"name": e.name, "kind": e.kind, "value": e.value, "band": e.band} for e in card.expected],
+        "watch": [{"title": t, "values": v} for t, v in card.watch],
+        "checks": list(card.checks),
+        "tells": [list(t) for t in card.tells],
+    }

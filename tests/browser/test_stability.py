@@ -30,10 +30,12 @@ def test_it_leans_by_slider_by_keys_and_by_the_pointer_on_the_curve(page: Page, 
     expect(slider).to_be_focused()
     slider.fill("-60")
     expect(page.locator('[data-part="live"]')).to_contain_text("leans 60.0° to port")
-    box = page.locator("svg[data-points]").bounding_box()
-    assert box
-    # by its place: it is drawn anew under the pointer
-    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    curve = page.locator("svg[data-points]")
+    for _ in range(50):  # it is drawn anew under the pointer: its place is asked for until it stands
+        if (box := curve.bounding_box()) is not None:
+            page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+            break
+        page.wait_for_timeout(50)
     expect(page.locator('[data-part="live"]')).to_contain_text(re.compile(r"leans (7|8)\d\.0° to port"))
     page.get_by_label("Beside it").select_option("loads")
     expect(page.locator('[data-part="live"]')).to_contain_text("no paddler")

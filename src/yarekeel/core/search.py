@@ -5,7 +5,6 @@ import itertools
 from collections.abc import Callable, Sequence
 
 import numpy as np
-from scipy.optimize import brentq
 
 from yarekeel.core.quantities import Floats, Scalar
 
@@ -22,6 +21,8 @@ class _Enough(Exception):
 def root(of: Callable[[Scalar], float], low: Scalar, high: Scalar, close: Scalar, enough: Scalar = 0.0) -> Scalar | None:
     """Where a continuous function is nothing between two values, to ``close``, or where it is within ``enough`` of it; None where its
     ends have one sign."""
+    from scipy.optimize import brentq  # long to load
+
     first, last = of(low), of(high)
     if abs(first) <= enough or abs(last) <= enough:
         return low if abs(first) <= abs(last) else high
@@ -80,6 +81,8 @@ def roots(of: Callable[[Floats], Floats], low: Floats, high: Floats, enough: Sca
 def edge(margin: Callable[[Scalar], float], missed: Scalar, kept: Scalar, close: Scalar, enough: Scalar = 0.0) -> Scalar:
     """The value next to where a margin turns from missed (less than 0) to kept, on the kept side, to ``close``; at once one that keeps
     it by ``enough`` at most. ``margin`` is asked once for each value."""
+    from scipy.optimize import brentq  # long to load
+
     best = kept
     known: dict[Scalar, float] = {}
 

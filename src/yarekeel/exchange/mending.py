@@ -5,7 +5,6 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
-from scipy.spatial import cKDTree
 
 from yarekeel.core.geometry.checks import open_edges
 from yarekeel.core.geometry.crossings import crossing_faces
@@ -127,6 +126,8 @@ def _count(n: int, thing: str, one: str, many: str) -> str:
 
 
 def _joined_near(mesh: Mesh, reach: float) -> Mesh:
+    from scipy.spatial import cKDTree  # long to load
+
     n = len(mesh.vertices)
     pairs = cKDTree(mesh.vertices).query_pairs(reach, output_type="ndarray")
     _, label = connected_components(

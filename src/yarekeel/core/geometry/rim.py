@@ -10,7 +10,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import label
 
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 from yarekeel.core.geometry.sections import sections
@@ -95,6 +94,8 @@ def _from_above(mesh: Mesh) -> _Seen:
 
 def _level_patch(seen: _Seen) -> NDArray[np.bool_] | None:
     """Where the largest level patch of all is seen, (n, m); None where there is none to speak of."""
+    from scipy.ndimage import label  # long to load
+
     heights = seen.top[np.isfinite(seen.top)]
     close = LEVEL * seen.depth
     ordered = np.sort(heights)

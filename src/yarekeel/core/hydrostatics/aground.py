@@ -1,8 +1,6 @@
 """Aground: how a boat lies in water too shallow for it, and how much of its weight the bottom carries."""
 
 import numpy as np
-from scipy.optimize import minimize
-from scipy.spatial import ConvexHull
 
 from yarekeel.core.errors import Unsolved
 from yarekeel.core.geometry.attitude import Attitude, rotation
@@ -30,6 +28,9 @@ def lie_aground(
     Of all attitudes at which none of ``points`` (n, 3) lies under the bottom the boat takes that of least energy: its weight's
     height less that of the water it pushes aside. From ``start``, afloat. Raises Unsolved.
     """
+    from scipy.optimize import minimize  # long to load
+    from scipy.spatial import ConvexHull  # long to load
+
     size = kernel.half_extent
     corners = points[ConvexHull(points).vertices]
     centre, g = np.array(kernel.centre), np.array(gravity)

@@ -9,7 +9,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import optimize
 
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.formulas import formula
@@ -97,6 +96,8 @@ def cross_flow(sway: Ratio, yaw: Ratio, draft: Ratio) -> tuple[Ratio, Ratio]:
 def turn_of(d: Derivatives, mass: Ratio, gravity: Ratio, side: Ratio, moment: Ratio, draft: Ratio) -> tuple[Ratio, Radians]:
     """Yaw rate over speed times the waterline (L/R, to port positive) and sway over speed of a steady turn under a side force and a yaw
     moment, found from many begins so that a hull that does not hold its course has its circle too; none under no moment."""
+    from scipy import optimize  # long to load
+
     if not side and not moment:
         return 0.0, 0.0
     matrix = np.array([[d.y_v, d.y_r - mass], [d.n_v, d.n_r - mass * gravity]])

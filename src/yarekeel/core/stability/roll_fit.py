@@ -5,7 +5,6 @@ import warnings
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import OptimizeWarning, curve_fit
 
 from yarekeel.core.found import Found
 from yarekeel.core.geometry.mesh import Floats
@@ -33,6 +32,8 @@ class RollFit:
 def fit_roll(times: Floats, angles: Floats) -> RollFit | None:
     """Fit angle = offset + swing e^(-t/decay) cos(2 pi t / period + phase) to ``times`` (n,) s and ``angles`` (n,) rad; None where no
     roll stands clear of the noise. The band is twice the standard error of the fit (least squares, JCGM 100:2008, H.3)."""
+    from scipy.optimize import OptimizeWarning, curve_fit  # long to load
+
     t, y = np.asarray(times, dtype=np.float64), np.asarray(angles, dtype=np.float64)
     if len(t) < LEAST_READINGS or not np.isfinite(y).all() or t[-1] <= t[0]:
         return None

@@ -10,8 +10,6 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import least_squares
-from scipy.special import stdtrit
 
 from yarekeel.core.formulas import formula
 from yarekeel.core.found import Found
@@ -84,6 +82,8 @@ class Curve:
 @formula("u = t_95(n - k) s sqrt(diag (J^T J)^-1)", GUM, "readings that scatter alike, independent of each other")
 def coverage(freedom: int) -> Ratio:
     """Standard deviations in half a 95 % band, for so many readings more than numbers fitted."""
+    from scipy.special import stdtrit  # long to load
+
     return float(stdtrit(max(freedom, 1), 0.975))
 
 
@@ -157,6 +157,8 @@ def _batch(terms: _Terms) -> Floats:
 
 
 def _refined(terms: _Terms, first: tuple[Ratio, Ratio], names: tuple[str, ...], size: float) -> Curve | None:
+    from scipy.optimize import least_squares  # long to load
+
     d, y = terms.d, terms.y
     along = terms.with_rise.shape[1]
 

@@ -15,6 +15,7 @@ from yarekeel.demo.story import load_demo
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
+from yarekeel.web import waiting
 from yarekeel.web.app import create_app
 from yarekeel.web.serving import Server, free_socket
 from yarekeel.web.settings import Settings
@@ -28,6 +29,12 @@ expect.set_options(timeout=60_000)
 def nothing_kept() -> None:
     """A run of the tests works everything out itself, also where it is forked off one that did (``make mutants``)."""
     KEEP.__init__(room=1 << 30)  # type: ignore[misc]  # a run of tests goes over all demo boats again and again
+
+
+@pytest.fixture(scope="session", autouse=True)
+def patient() -> None:
+    """On a machine that is busy with tests every page would first say that it is being worked out; tests of that set their own patience."""
+    waiting.PATIENCE = 5.0
 
 
 @pytest.fixture

@@ -91,6 +91,20 @@ def test_a_phone_needs_no_sideways_scroll(page: Page, served: str, path: str):
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
 
 
+def test_a_page_that_says_it_is_being_worked_out_is_there_in_the_end(page: Page, served: str, monkeypatch):
+    """Nobody's patience at all: every page first says so, then comes whole and works as any other."""
+    from yarekeel.web import waiting
+
+    monkeypatch.setattr(waiting, "PATIENCE", 0.0)
+    page.goto(f"{served}/boats/2/B/weights")
+    assert page.url.endswith("/boats/2/B/weights")
+    expect(page.locator("[data-ready]")).to_be_attached()
+    page.get_by_label("Mass, Battery, 4 cells").fill("900")
+    page.get_by_label("Mass, Hulls, printed").click()
+    expect(page.locator(".rung.is-current")).to_contain_text("4\N{NO-BREAK SPACE}680")
+    expect(page.locator(".saved")).to_have_text("Saved")
+
+
 def test_main_views_fit_a_small_laptop(page: Page, served: str):
     for stage in ("brief", "shape", "float", "stability", "drive", "underway"):
         page.goto(f"{served}/boats/2/B/{stage}")

@@ -69,6 +69,11 @@ class Slow:
         raise ZeroDivisionError
 
 
+@pytest.fixture(autouse=True)
+def as_served(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(waiting, "PATIENCE", 0.3)
+
+
 @pytest.fixture
 def slow() -> Iterator[tuple[Slow, "Asking"]]:
     made = Slow()

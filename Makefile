@@ -84,7 +84,7 @@ bench: .venv/dev.stamp
 
 # All hostile files, then five minutes of requests that mean harm over every route and of changed boat files: counts, and what was answered badly.
 attack: .venv/dev.stamp
-	YAREKEEL_ALL=1 $(BIN)/python -m pytest -n 0 tests/web/test_hostile_files.py
+	YAREKEEL_ALL=1 YAREKEEL_BUSY=1 $(BIN)/python -m pytest -n 0 tests/web/test_hostile_files.py
 	$(BIN)/python -m tests.attack 300
 
 # How often what says 95 % holds, over 200 boats of every kind, and over 100 thrust tests of every trouble; and how many of 300 random boats run at every speed: four minutes.

@@ -58,7 +58,7 @@ chromium:
 # The built style sheet is committed. With npm at hand it is built again and compared; a test compares its stamp in any case.
 css: frontend/node_modules/.stamp .venv/dev.stamp
 	cd frontend && npm run -s css
-	$(BIN)/python -m tests.css_stamp --write
+	$(BIN)/python -m tools.css_stamp --write
 
 css-check: .venv/dev.stamp
 	@if command -v npm >/dev/null; then $(MAKE) -s css-rebuild; else echo "npm is not here: the style sheet is checked by its stamp only"; fi
@@ -77,7 +77,7 @@ fuzz: .venv/dev.stamp
 
 # Judging, changes and wiring broken in small ways, for ten minutes: the share that the tests notice.
 mutants: .venv/dev.stamp
-	$(BIN)/python -m tests.mutants
+	$(BIN)/python -m tools.mutants
 
 bench: .venv/dev.stamp
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -o addopts="-q" benchmarks --benchmark-disable-gc --benchmark-columns=median,iqr,rounds -s
@@ -85,13 +85,13 @@ bench: .venv/dev.stamp
 # All hostile files, then five minutes of requests that mean harm over every route and of changed boat files: counts, and what was answered badly.
 attack: .venv/dev.stamp
 	YAREKEEL_ALL=1 YAREKEEL_BUSY=1 $(BIN)/python -m pytest -n 0 tests/web/test_hostile_files.py
-	$(BIN)/python -m tests.attack 300
+	$(BIN)/python -m tools.attack 300
 
 # How often what says 95 % holds, over 200 boats of every kind, and over 100 thrust tests of every trouble; and how many of 300 random boats run at every speed: four minutes.
 bands: .venv/dev.stamp
-	$(BIN)/python -m tests.bands
-	$(BIN)/python -m tests.bench_shares
-	$(BIN)/python -m tests.running_shares
+	$(BIN)/python -m tools.bands
+	$(BIN)/python -m tools.bench_shares
+	$(BIN)/python -m tools.running_shares
 
 lock: .venv/bin/python
 	$(BIN)/uv pip compile -q --python-version 3.11 --generate-hashes -o requirements.txt requirements.in

@@ -2,7 +2,7 @@
 
 from collections import Counter
 
-from tests.bands import KINDS, LEAST, MOST, coverage
+from tools.bands import KINDS, LEAST, MOST, coverage
 
 BOATS = 50
 

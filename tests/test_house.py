@@ -3,8 +3,8 @@
 import re
 from pathlib import Path
 
-from tests import licences
-from tests.css_stamp import STAMP, current
+from tools import licences
+from tools.css_stamp import STAMP, current
 from yarekeel.cli import commands
 from yarekeel.web.stages.routes import COMMANDS
 

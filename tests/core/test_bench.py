@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from scipy.optimize import curve_fit
 
-from tests import bench_shares
+from tools import bench_shares
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.propulsion.bench.curves import Model, fitted, rise
 from yarekeel.core.propulsion.bench.reading import read

@@ -9,7 +9,7 @@ import trimesh
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.fuzz import examples
+from tools.fuzz import examples
 from yarekeel.core.errors import InvalidInput, InvalidMesh
 from yarekeel.core.geometry.checks import check_closed, open_edges
 from yarekeel.core.geometry.crossings import crossing_faces

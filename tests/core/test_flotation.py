@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.bodies import box, spheroid, tube, wigley
-from tests.fuzz import examples
+from tools.fuzz import examples
 from yarekeel.core.geometry import flotation
 from yarekeel.core.geometry.attitude import Attitude, rotation
 from yarekeel.core.geometry.flotation import Flotation

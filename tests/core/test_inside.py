@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.bodies import box, spheroid, tube
-from tests.fuzz import examples
+from tools.fuzz import examples
 from yarekeel.core.errors import BoatSinks
 from yarekeel.core.geometry.attitude import Attitude, rotation
 from yarekeel.core.geometry.families import RoundBilge

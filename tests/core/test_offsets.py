@@ -8,7 +8,7 @@ import trimesh
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.fuzz import examples
+from tools.fuzz import examples
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.checks import open_edges

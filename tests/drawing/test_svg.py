@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.fuzz import examples
+from tools.fuzz import examples
 from yarekeel.drawing import svg
 
 

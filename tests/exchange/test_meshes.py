@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.bodies import box, spheroid
-from tests.fuzz import examples
+from tools.fuzz import examples
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.envelope import outer_skin
 from yarekeel.core.geometry.families import RoundBilge, Vee

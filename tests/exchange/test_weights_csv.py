@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.fuzz import examples
+from tools.fuzz import examples
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import reedwarden, wagtail

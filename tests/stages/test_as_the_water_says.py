@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from scipy.optimize import minimize
 
-from tests import trial_shares
+from tools import trial_shares
 from yarekeel.core.errors import InvalidInput
 from yarekeel.demo.boats import dabchick, turnstone, wagtail
 from yarekeel.exchange import readings_csv, readings_file, trial_file
@@ -30,7 +30,7 @@ def tender() -> Craft:
 
 
 def test_the_shares_of_hidden_boats():
-    """Four here; ``python -m tests.trial_shares 100`` prints the whole."""
+    """Four here; ``python -m tools.trial_shares 100`` prints the whole."""
     crafts = trial_shares.crafts()
     ok, told, widths = 0, 0, []
     for seed in range(4):

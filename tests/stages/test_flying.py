@@ -6,7 +6,7 @@ import math
 import numpy as np
 import pytest
 
-from tests.running_shares import boat_of
+from tools.running_shares import boat_of
 from yarekeel.core.constants import AIR_DENSITY, STANDARD_GRAVITY
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.attitude import Attitude

@@ -7,9 +7,9 @@ from xml.etree import ElementTree
 import numpy as np
 import pytest
 
-from tests import running_shares
 from tests.cases import rated
-from tests.running_shares import boat_of
+from tools import running_shares
+from tools.running_shares import boat_of
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES
 from yarekeel.core.propulsion.drive import Battery, Drive, ElectricMotor, Motor

@@ -5,6 +5,7 @@ import json
 import os
 import re
 import signal
+import statistics
 import subprocess
 import sys
 import threading
@@ -19,7 +20,7 @@ import pytest
 from tests.hostile import BOAT, CASES, MESH, OFFSETS, PARTS, PHOTO, POINTS, WEIGHTS, Case
 
 MOST_SECONDS, MOST_MEGABYTES, MOST_OTHER = 3.0, 300.0, 0.2
-BUSY = float(os.environ.get("YAREKEEL_BUSY", "8"))
+BUSY = float(os.environ.get("YAREKEEL_BUSY", "3"))
 """Times as long on a machine that runs other tests beside this one."""
 
 
@@ -113,15 +114,15 @@ SOME = CASES if os.environ.get("YAREKEEL_ALL") else CASES[::3]
 @pytest.mark.parametrize("case", SOME, ids=[f"{where}: {name}" for where, name, _, _ in SOME])
 def test_a_hostile_file_is_read_or_refused_in_time(program: Served, case: Case):
     idle = megabytes(program.program.pid)
-    most, slowest, done = idle, 0.0, threading.Event()
+    most, others, done = idle, [0.0], threading.Event()
 
     def look_on() -> None:
-        nonlocal most, slowest
+        nonlocal most
         while not done.is_set():
             most = max(most, megabytes(program.program.pid))
             begun = time.monotonic()
             status, _ = program.ask("GET", "/boats/1/A/brief")
-            slowest = max(slowest, time.monotonic() - begun)
+            others.append(time.monotonic() - begun)
             assert status == 200
             time.sleep(0.02)
 
@@ -141,4 +142,6 @@ def test_a_hostile_file_is_read_or_refused_in_time(program: Served, case: Case):
     assert "Traceback" not in text
     assert taken < MOST_SECONDS * BUSY, f"{taken:.1f} s"
     assert most - idle < MOST_MEGABYTES, f"{most - idle:.0f} MB"
+    # beside other tests one answer may wait for the processor, most may not; alone on the machine none may
+    slowest = max(others) if BUSY == 1 else statistics.median(others)
     assert slowest < MOST_OTHER * BUSY, f"another page took {slowest:.2f} s"

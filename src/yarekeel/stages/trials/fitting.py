@@ -27,7 +27,7 @@ from yarekeel.stages.afloat import flooding
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.running.resistance import resistance_of
-from yarekeel.stages.trials.readings import Pull, Readings, Run, Tilt
+from yarekeel.stages.trials.readings import Readings
 
 UNKNOWNS = ("mass", "lcg", "tcg", "vcg", "thrust_factor", "drag_factor", "draw_factor", "gyration_factor")
 TOLD = UNKNOWNS[:6]
@@ -40,20 +40,25 @@ FACTORS: dict[str, tuple[Ratio, Ratio]] = {
 }
 """What they are taken for beforehand, and the standard uncertainty (common practice): builders' drives mostly pull less than their figures,
 and their boats hold back more."""
-MASS_OFF: Ratio = 0.15
-LCG_OFF, TCG_OFF, VCG_OFF = 0.06, 0.03, 0.15
-"""Standard uncertainties beforehand: of the mass, and of the centre as shares of length, breadth and depth (common practice)."""
+MASS_OFF: Ratio = 0.5
+LCG_OFF, TCG_OFF, VCG_OFF = 0.3, 0.3, 0.15
+"""Standard uncertainties beforehand: of the mass, and of the centre as shares of length, breadth and depth. So wide that whatever is read
+of a float decides alone; height, which few readings tell, within what boats are (common practice)."""
 SCALE_OFF: Ratio = 0.002
 """Of what a scale shows, where no half width was given."""
 THRUST_OFF, CURRENT_OFF, SPEED_OFF = 0.02, 0.03, 0.02
 """The same of a pull, a current and a speed."""
 TELLS: Ratio = 0.7
 """Of what was known beforehand: a figure whose doubt is still more than that was told by nothing measured."""
-OUT, LIKELY = 3.6, 3.0
-"""Standard deviations by which a reading is off that stands against all others, and from which it is doubted."""
+OUT = 3.6
+"""Standard deviations by which a reading is off that stands against all others."""
+LEAST_READ = 0.02
+"""Of a pull, a current or a speed: nothing is read to a share of less."""
 EVEN = 1 / math.sqrt(3)
 """Standard uncertainty over the half width of what lies evenly within it (JCGM 100:2008, 4.3.7)."""
 COVERAGE = 1.96
+STEPS = np.array([3e-3, 1e-3, 5e-4, 3e-3, 7e-3, 9e-3, 5e-3, 1e-3])
+"""Of each unknown, in its own size, for slopes: small enough for a straight line, large enough for what is solved."""
 MASS_STEP, PLACE_STEP = 0.1, 0.04
 """Between the masses (as a share) and the places of G along the boat (of its length) that resistance is worked out at."""
 MOST_NODES = 4
@@ -69,7 +74,12 @@ class Line:
     measured: float
     sigma: float
     of: Callable[["Model", Floats], float]
-    group: str = ""
+    is_share: bool = False
+    """Whether it is read to a share of itself."""
+
+    def sigma_at(self, shown: float) -> float:
+        """Its standard uncertainty where it shows something else."""
+        return self.sigma * abs(shown / self.measured) if self.is_share and self.measured else self.sigma
 
 
 class Model:
@@ -216,7 +226,7 @@ def _push(craft: Craft, throttle: Ratio, speeds: tuple[float, ...]) -> tuple[Flo
     thrust, current = np.zeros(at.shape), np.zeros(at.shape)
     for motor, push in zip(drive.motors, pushes_at(drive, np.array(throttle), at, water.density, water.viscosity), strict=True):
         if push is None:  # known by its pull alone, in step with the throttle
-            thrust = thrust + direction(motor)[0] * motor.thrust_n * throttle
+            thrust = thrust + direction(motor)[0] * drive.pull_factor * motor.thrust_n * throttle
             current = current + motor.current_a * throttle
             continue
         thrust, current = thrust + direction(motor)[0] * push.thrust, current + push.current
@@ -251,76 +261,52 @@ def _held(craft: Craft, mass: Kilograms, x: Metres, speeds: tuple[float, ...]) -
 
 def lines_of(craft: Craft, r: Readings) -> tuple[Line, ...]:
     """The readings that a model of this boat can show, each with its standard uncertainty."""
-    to, out = r.read_to, []
-    tank = craft.liquid_mass
+    to, tank, rolls = r.read_to, craft.liquid_mass, r.rolls
+    timed = None if rolls is None else rolls.time_s / rolls.count
+    every = [
+        *_line("Mass", "mass", r.mass_kg, to.mass_kg, SCALE_OFF, lambda m, u: float(u[0]) + tank),
+        *_line("Draft at the bow mark", "draft", r.bow_m, to.draft_m, 0.0, lambda m, u: m.draft(u, True)),
+        *_line("Draft at the stern mark", "draft", r.stern_m, to.draft_m, 0.0, lambda m, u: m.draft(u, False)),
+        *_line("Heel", "degrees", r.heel_deg, to.heel_deg, 0.0, lambda m, u: m.heel(u)),
+        *_line("Roll period", "seconds", timed, to.time_s / rolls.count if rolls else None, 0.0, lambda m, u: m.period(u)),
+        *_inclining_lines(r),
+    ]
+    return (*every, *(_drive_lines(r) if craft.design.drive.motors else ()))
 
-    def add(name: str, kind: str, measured: float | None, half: float, of: Callable[[Model, Floats], float], group: str = "") -> None:
-        if measured is not None:
-            out.append(Line(name, kind, measured, EVEN * half, of, group or name))
 
-    if r.mass_kg is not None:
-        add("Mass", "mass", r.mass_kg, to.mass_kg or SCALE_OFF * r.mass_kg, lambda m, u: float(u[0]) + tank)
-    add("Draft at the bow mark", "draft", r.bow_m, to.draft_m, lambda m, u: m.draft(u, True))
-    add("Draft at the stern mark", "draft", r.stern_m, to.draft_m, lambda m, u: m.draft(u, False))
-    add("Heel", "degrees", r.heel_deg, to.heel_deg, lambda m, u: m.heel(u))
-    if r.rolls is not None:
-        add("Roll period", "seconds", r.rolls.time_s / r.rolls.count, to.time_s / r.rolls.count, lambda m, u: m.period(u))
-    out += _inclining_lines(r)
-    if craft.design.drive.motors:
-        out += _drive_lines(r)
-    return tuple(out)
+def _line(
+    name: str, kind: str, measured: float | None, half: float | None, share: Ratio, of: Callable[["Model", Floats], float]
+) -> tuple[Line, ...]:
+    """A reading, read to within ``half``, or to a share of itself where none is given; nothing for what was not read."""
+    if measured is None:
+        return ()
+    own = share * max(abs(measured), LEAST_READ)
+    return (Line(name, kind, measured, EVEN * (own if half is None else half), of, is_share=half is None),)
 
 
 def _inclining_lines(r: Readings) -> list[Line]:
     if r.inclining is None:
         return []
-    weight = r.inclining.weight_kg
-    made = []
+    made: list[Line] = []
     for k, s in enumerate(r.inclining.shifts):
         # the ruler's doubt counts as angle by the slope that the reading itself shows
         by_ruler = abs(s.heel_deg / s.moved_m) * r.read_to.place_m if abs(s.moved_m) > 1e-9 else 0.0
-        sigma = EVEN * math.hypot(r.read_to.angle_deg, by_ruler)
-        made.append(Line(f"Heel at shift {k + 1}", "degrees", s.heel_deg, sigma, _heel_at(weight, s), "Inclining"))
+        of = partial(Model.heel, weight=r.inclining.weight_kg, moved=s.moved_m)
+        made += _line(f"Heel at shift {k + 1}", "degrees", s.heel_deg, math.hypot(r.read_to.angle_deg, by_ruler), 0.0, of)
     return made
-
-
-def _heel_at(weight: Kilograms, s: Tilt) -> Callable[[Model, Floats], float]:
-    return lambda m, u: m.heel(u, weight, s.moved_m)
 
 
 def _drive_lines(r: Readings) -> list[Line]:
     to = r.read_to
     made: list[Line] = []
-    for k, pull in enumerate(r.pulls):
-        made += _pull_lines(k, pull, to.thrust_n, to.current_a)
+    for k, p in enumerate(r.pulls):
+        at, drawn = f"{k + 1}, {100 * p.throttle:.0f} %", partial(Model.current, throttle=p.throttle, running=False)
+        made += _line(f"Pull {at}", "force", p.thrust_n, to.thrust_n, THRUST_OFF, partial(Model.pull, throttle=p.throttle))
+        made += _line(f"Current at pull {at}", "current", p.current_a, to.current_a, CURRENT_OFF, drawn)
     for k, run in enumerate(r.runs):
-        made += _run_lines(k, run, to.speed_ms, to.current_a)
-    return made
-
-
-def _pull_lines(k: int, p: Pull, thrust: float | None, current: float | None) -> list[Line]:
-    at = f"{k + 1}, {100 * p.throttle:.0f} %"
-    made = []
-    if p.thrust_n is not None:
-        sigma = EVEN * (thrust or THRUST_OFF * max(p.thrust_n, 0.01))
-        made.append(Line(f"Pull {at}", "force", p.thrust_n, sigma, lambda m, u: m.pull(u, p.throttle), "Pull"))
-    if p.current_a is not None:
-        sigma = EVEN * (current or CURRENT_OFF * max(p.current_a, 0.05))
-        shown = partial(Model.current, throttle=p.throttle, running=False)
-        made.append(Line(f"Current at pull {at}", "current", p.current_a, sigma, shown, "Current"))
-    return made
-
-
-def _run_lines(k: int, r: Run, speed: float | None, current: float | None) -> list[Line]:
-    at = f"{k + 1}, {100 * r.throttle:.0f} %"
-    made = []
-    if r.speed_ms is not None:
-        sigma = EVEN * (speed or SPEED_OFF * max(r.speed_ms, 0.02))
-        made.append(Line(f"Speed of run {at}", "speed", r.speed_ms, sigma, lambda m, u: m.speed(u, r.throttle), "Speed"))
-    if r.current_a is not None:
-        sigma = EVEN * (current or CURRENT_OFF * max(r.current_a, 0.05))
-        shown = partial(Model.current, throttle=r.throttle, running=True)
-        made.append(Line(f"Current of run {at}", "current", r.current_a, sigma, shown, "Current"))
+        at, drawn = f"{k + 1}, {100 * run.throttle:.0f} %", partial(Model.current, throttle=run.throttle, running=True)
+        made += _line(f"Speed of run {at}", "speed", run.speed_ms, to.speed_ms, SPEED_OFF, partial(Model.speed, throttle=run.throttle))
+        made += _line(f"Current of run {at}", "current", run.current_a, to.current_a, CURRENT_OFF, drawn)
     return made
 
 
@@ -371,8 +357,9 @@ def fitted(craft: Craft, readings: Readings, leave_out: frozenset[int] = frozens
         return np.concatenate([(shown(u) - measured) / sigma, w])
 
     begin = _begin(model, readings, before, doubt)
-    found = least_squares(residuals, begin, jac=lambda w: _jacobian(residuals, w), method="lm", xtol=1e-6, ftol=1e-7, max_nfev=20)
-    jacobian = _jacobian(residuals, found.x)
+    steps = STEPS * model.size / doubt
+    found = least_squares(residuals, begin, jac=lambda w: _jacobian(residuals, w, steps), method="lm", xtol=1e-6, ftol=1e-7, max_nfev=20)
+    jacobian = _jacobian(residuals, found.x, steps)
     covariance: Floats = np.asarray(np.linalg.inv(jacobian.T @ jacobian))
     values = before + found.x * doubt
     off = _standing_off(np.asarray(residuals(found.x)), jacobian, covariance, len(lines))
@@ -405,13 +392,13 @@ def _safe(line: Line, model: Model, u: Floats) -> float:
         return line.measured + 1e3 * line.sigma
 
 
-def _jacobian(of: Callable[[Floats], Floats], w: Floats) -> Floats:
+def _jacobian(of: Callable[[Floats], Floats], w: Floats, steps: Floats) -> Floats:
     """Slopes by one step up and one down in each unknown, in standard uncertainties."""
     columns = []
-    for k in range(len(w)):
+    for k, size in enumerate(steps.tolist()):
         step = np.zeros(len(w))
-        step[k] = 0.02
-        columns.append((of(w + step) - of(w - step)) / 0.04)
+        step[k] = size
+        columns.append((of(w + step) - of(w - step)) / (2 * size))
     return np.column_stack(columns)
 
 

@@ -8,12 +8,12 @@ from typing import Any
 import numpy as np
 
 from yarekeel.core.errors import NoRest
-from yarekeel.core.findings import Finding, Remedy
+from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Floats, Ratio
 from yarekeel.core.sources import COMMON_PRACTICE, GUM
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.trials.fitting import COVERAGE, EVEN, TOLD, UNKNOWNS, Fit, Line, Model, fitted, lines_of
+from yarekeel.stages.trials.fitting import COVERAGE, STEPS, TOLD, UNKNOWNS, Fit, Line, Model, fitted, lines_of
 from yarekeel.stages.trials.readings import Inclining, Pull, Readings, Rolls, Run, Tilt
 
 KINDS = {"mass": "mass", "lcg": "length", "tcg": "length", "vcg": "length", "thrust_factor": "ratio", "drag_factor": "ratio"}
@@ -75,6 +75,17 @@ class Told:
     listed: float
     value: float | None
     half: float
+
+    @property
+    def away(self) -> float | None:
+        """How far from the list it was found; None where nothing tells it, or the list lies within its interval."""
+        off = None if self.value is None else self.value - self.listed
+        return None if off is None or abs(off) <= self.half else off
+
+    @property
+    def severity(self) -> Severity:
+        """As a verdict on the list: holds, near where it is off, a note where nothing tells."""
+        return "note" if self.value is None else "holds" if self.away is None else "near"
 
 
 @dataclass(frozen=True, slots=True)
@@ -203,24 +214,18 @@ def _after(craft: Craft, readings: Readings, fit: Fit, one: Candidate, unknown: 
             slopes = _slopes(line, model, fit)
         except NoRest:
             return None
-        sigma = line.sigma if line.kind not in ("force", "speed", "mass") else EVEN * _to(line, more) * abs(shown)
+        sigma = line.sigma_at(shown)
         if sigma > 0:
             information += np.outer(slopes, slopes) / sigma**2
     return COVERAGE * math.sqrt(float(np.linalg.inv(information)[unknown, unknown]))
 
 
-def _to(line: Line, readings: Readings) -> Ratio:
-    """The share that a reading whose size is not known before is read to."""
-    return line.sigma / EVEN / max(abs(line.measured), 1e-9)
-
-
 def _slopes(line: Line, model: Model, fit: Fit) -> Floats:
-    doubt = fit.before[1]
     out = np.zeros(len(UNKNOWNS))
-    for k in range(len(UNKNOWNS)):
+    for k, size in enumerate((STEPS * model.size).tolist()):
         step = np.zeros(len(UNKNOWNS))
-        step[k] = 0.02 * doubt[k]
-        out[k] = (line.of(model, fit.values + step) - line.of(model, fit.values - step)) / (2 * step[k])
+        step[k] = size
+        out[k] = (line.of(model, fit.values + step) - line.of(model, fit.values - step)) / (2 * size)
     return out
 
 
@@ -242,7 +247,7 @@ def _findings(rows: tuple[Row, ...], told: tuple[Told, ...], out: str, advice: N
         text = "It stands against all the others, which agree; read it again. What follows leaves it out."
         made.append(Finding("trial.misread", "near", "“{name}” cannot be right", text, GUM, {"name": out}))
     for t in told:
-        if t.value is None or not t.name.endswith("factor") or abs(t.value - 1) <= t.half:
+        if t.value is None or t.away is None or not t.name.endswith("factor"):
             continue
         values: dict[str, float | str] = {"share": t.value, "half": t.half, "what": _WORDS[t.name]}
         text = "The readings put it at {share:percent} of what was predicted, ±{half:percent}."

@@ -16,7 +16,8 @@ from yarekeel.units import SYSTEMS
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import BY_SLUG, Reader, craft_of, float_of, frame_of
 from yarekeel.web.stages.page_request import PageRequest
-from yarekeel.web.stages.trials.view import form, numbered, read_form
+from yarekeel.web.stages.trials.form import form, read_form
+from yarekeel.web.stages.trials.view import numbered
 from yarekeel.web.templating import render
 
 router = APIRouter()

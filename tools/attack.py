@@ -1,4 +1,4 @@
-"""``python -m tests.attack 300``: so many seconds of requests that mean harm, over every route, and of boat files with something changed.
+"""``python -m tools.attack 300``: so many seconds of requests that mean harm, over every route, and of boat files with something changed.
 
 Requests are made from the application's own schema: every path with numbers, letters and names that may or may not be, every question and
 field with values that are empty, long, foreign, huge, negative or of another kind; boat files lose, gain and swap values. Anything answered

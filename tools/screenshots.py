@@ -1,4 +1,4 @@
-"""Makes the pictures in docs/screenshots from a fresh demo: ``python -m tests.screenshots``."""
+"""Makes the pictures in docs/screenshots from a fresh demo: ``python -m tools.screenshots``."""
 
 import tempfile
 import threading

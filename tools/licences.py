@@ -1,4 +1,4 @@
-"""``python -m tests.licences --write``: docs/licences.md, the licence of all that is installed to run the program, from its own metadata."""
+"""``python -m tools.licences --write``: docs/licences.md, the licence of all that is installed to run the program, from its own metadata."""
 
 import re
 import sys

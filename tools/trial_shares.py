@@ -1,4 +1,4 @@
-"""``python -m tests.trial_shares 100``: how often the boat as found holds the hidden boat, how tight it is, whether a planted misreading is
+"""``python -m tools.trial_shares 100``: how often the boat as found holds the hidden boat, how tight it is, whether a planted misreading is
 named, and whether the measurement that is advised narrows what it promised.
 
 Hidden boats of the demo's kinds: mass off by up to 15 %, place by 8 % of the length, thrust 0.7 to 1.1 and drag 0.8 to 1.5 of what was

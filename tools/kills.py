@@ -1,4 +1,4 @@
-"""``python -m tests.kills 100``: the program is killed in the middle of its writes so often; what it had confirmed must be there.
+"""``python -m tools.kills 100``: the program is killed in the middle of its writes so often; what it had confirmed must be there.
 
 A process saves edits as fast as it can and says each one that is saved; it is killed at a random moment, and its file is read.
 """

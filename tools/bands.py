@@ -2,7 +2,7 @@
 
 Each boat is listed, and its true self drawn from what the list says it is unsure of: every mass (lots together), every place, every
 size, the water that swings along. The true boat is then put on scales, tipped, timed and inclined with readings off within their
-limits, and each stated interval is looked at. ``python -m tests.bands`` prints the share that holds, kind by kind.
+limits, and each stated interval is looked at. ``python -m tools.bands`` prints the share that holds, kind by kind.
 """
 
 import dataclasses

@@ -43,7 +43,7 @@ def prepared() -> None:
     """A copy of the project to break, with mutmut told what and how."""
     shutil.rmtree(WORK, ignore_errors=True)
     WORK.mkdir()
-    for name in ("src", "tests", "docs"):
+    for name in ("src", "tests", "tools", "docs"):
         shutil.copytree(ROOT / name, WORK / name, ignore=shutil.ignore_patterns("__pycache__", "screenshots"))
     settings = {
         "source_paths": ["src"],

@@ -1,6 +1,6 @@
 """How often a thrust test finds what a stand-in really does: sweeps up and down of seeded units, clean and with one thing wrong.
 
-``python -m tests.bench_shares`` prints, for each kind of trouble, the share of sweeps whose parameters lie inside their own intervals and
+``python -m tools.bench_shares`` prints, for each kind of trouble, the share of sweeps whose parameters lie inside their own intervals and
 the share in which each fault was said.
 """
 

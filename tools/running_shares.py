@@ -1,4 +1,4 @@
-"""How many random boats run at every speed, and what becomes of the others: ``python -m tests.running_shares`` prints the shares.
+"""How many random boats run at every speed, and what becomes of the others: ``python -m tools.running_shares`` prints the shares.
 
 Boats of eight families, of random sizes, loads and places of the weight, with a random line of thrust, ahead or astern.
 """

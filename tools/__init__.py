@@ -1,0 +1,1 @@
+"""Commands of the developers: shares, attacks, breakages, pictures. None of them ships."""

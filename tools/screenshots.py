@@ -11,6 +11,7 @@ from yarekeel.demo.story import load_demo
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
+from yarekeel.web import waiting
 from yarekeel.web.app import create_app
 from yarekeel.web.serving import Server, free_socket
 from yarekeel.web.settings import Settings
@@ -37,6 +38,7 @@ VIEWS = {
 
 def main() -> None:
     """Serve a demo in a temporary folder and take each view at 1280 x 800, the float also on a phone."""
+    waiting.PATIENCE = 60.0  # a picture is of the page, not of its being worked out
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as p:
         yard = Yard(open_database(Path(folder) / "yard.db"))
         load_demo(yard)
@@ -51,6 +53,7 @@ def main() -> None:
         for name, path in VIEWS.items():
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.goto(base + path)
+            page.wait_for_function("() => !document.querySelector('[data-card]')", timeout=60_000)  # every card of the yard
             page.wait_for_timeout(400)
             page.screenshot(path=FOLDER / f"{name}.png")
             page.close()

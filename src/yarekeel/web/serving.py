@@ -75,7 +75,7 @@ def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset:
     if reset:
         print(f"The demo is as new in {folder}.")
         return
-    threading.Thread(target=yard.tidy, daemon=True).start()
+    threading.Thread(target=_tidied, args=(yard,), daemon=True).start()
     listening = free_socket(FIRST_PORT if port is None else port)
     address = f"http://{ADDRESS}:{listening.getsockname()[1]}/"
     if demo and (boats := [b for b in yard.boats() if b.revisions]):
@@ -91,6 +91,12 @@ def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset:
         Server(config, shelf).run(sockets=[listening])
     apart.end_all()
     yard.close()
+
+
+def _tidied(yard: Yard) -> None:
+    """Let go of old things; where that cannot be done now it is tried at the next start."""
+    with contextlib.suppress(YareKeelError):
+        yard.tidy()
 
 
 class Server(uvicorn.Server):

@@ -129,7 +129,7 @@ class Patience:
             return JSONResponse({"stopped": True})
         if what == "answer":
             await pending.done.wait()
-            del self._pending[token]
+            self._pending.pop(token, None)
             return _replayed(pending.messages)
         return JSONResponse({"message": "There is no such page."}, 404)
 

@@ -25,6 +25,8 @@ THRUST_LAW, DRAG_LAW = 0.15, 0.3
 INCLINED, ACROSS = 0.03, 0.25
 """Of the mass, moved so far of the breadth: what an inclining test is proposed with."""
 SURPRISES = ((1.0, "as expected"), (1.96, "not odd"), (2.6, "1 in 20 by chance"), (3.3, "1 in 100 by chance"), (4.0, "1 in 1000 by chance"))
+FLOAT_ROWS = ("Mass", "Draft at the bow mark", "Draft at the stern mark", "Heel")
+"""Readings of the float itself, which the float test judges (``trials.assess``)."""
 WORTH: Ratio = 0.95
 """Of a doubt, that a measurement must bring it below to be proposed."""
 
@@ -238,7 +240,7 @@ _WORDS = {
 
 def _findings(rows: tuple[Row, ...], told: tuple[Told, ...], out: str, advice: Next | None) -> list[Finding]:
     made: list[Finding] = []
-    outside = [r for r in rows if r.where == "outside"]
+    outside = [r for r in rows if r.where == "outside" and r.name not in FLOAT_ROWS]
     if outside:
         names: dict[str, float | str] = {"names": ", ".join(r.name.lower() for r in outside[:4])}
         text = "Further off than chance makes likely: {names}. The boat as found tells what would explain it."

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.trials import found, trials
-from yarekeel.stages.trials.found import BoatFound, Row, Told
+from yarekeel.stages.trials.found import FLOAT_ROWS, BoatFound, Row, Told
 from yarekeel.stages.trials.trials import SYMPTOMS, Comparison, FloatTest
 from yarekeel.store.records import Boat, TrialRecord
 from yarekeel.units import WordedFinding, fill, plain
@@ -219,7 +219,6 @@ def _shown(asked: PageRequest, records: list[TrialRecord], record: TrialRecord, 
     )
 
 
-FLOAT_ROWS = ("Mass", "Draft at the bow mark", "Draft at the stern mark", "Heel")
 TOLD_WORDS = {
     "mass": "Mass", "lcg": "LCG, from aft", "tcg": "TCG, to port", "vcg": "VCG, up", "thrust_factor": "Pull, of predicted",
     "drag_factor": "Drag, of predicted",

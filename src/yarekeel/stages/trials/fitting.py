@@ -52,14 +52,18 @@ TELLS: Ratio = 0.7
 """Of what was known beforehand: a figure whose doubt is still more than that was told by nothing measured."""
 OUT = 3.6
 """Standard deviations by which a reading is off that stands against all others."""
+BETWEEN: Ratio = 0.006
+"""Of a speed, standard uncertainty of reading resistance between curves (the virtual pond: 0.2 to 0.8 % at a hump)."""
 LEAST_READ = 0.02
 """Of a pull, a current or a speed: nothing is read to a share of less."""
 EVEN = 1 / math.sqrt(3)
 """Standard uncertainty over the half width of what lies evenly within it (JCGM 100:2008, 4.3.7)."""
 COVERAGE = 1.96
+DRIVEN = ("force", "speed", "current")
+"""Kinds of readings that the drive has a part in."""
 STEPS = np.array([3e-3, 1e-3, 5e-4, 3e-3, 7e-3, 9e-3, 5e-3, 1e-3])
 """Of each unknown, in its own size, for slopes: small enough for a straight line, large enough for what is solved."""
-MASS_STEP, PLACE_STEP = 0.1, 0.04
+MASS_STEP, PLACE_STEP = 0.06, 0.02
 """Between the masses (as a share) and the places of G along the boat (of its length) that resistance is worked out at."""
 MOST_NODES = 4
 """Steps either way."""
@@ -92,6 +96,8 @@ class Model:
         self.size = np.array([total.mass, *(high - low), 1.0, 1.0, 1.0, 1.0])
         """What each unknown is counted in."""
         self.listed = np.array([total.mass, *total.centre, *(1.0 for _ in range(4))])
+        self.around: tuple[float, ...] = (1.0, 0.0, 0.0, 0.0)
+        """Mass over the listed one and shifts of the centre (in lengths, breadths, depths) that resistance is worked out near."""
         self._floats: dict[tuple[float, ...], Afloat] = {}
 
     @cached_property
@@ -160,8 +166,8 @@ class Model:
         """Speeds and the resistance there at the unknowns, straight between curves worked out at masses and trims some way apart. Raises
         NoRest for a boat that does not run level enough."""
         speeds = self._speeds
-        mass = float(np.clip((u[0] / self.listed[0] - 1) / MASS_STEP, -MOST_NODES, MOST_NODES))
-        place = float(np.clip((u[1] - self.listed[1]) / (PLACE_STEP * self.size[1]), -MOST_NODES, MOST_NODES))
+        mass = float(np.clip((u[0] / self.listed[0] - self.around[0]) / MASS_STEP, -MOST_NODES, MOST_NODES))
+        place = float(np.clip(((u[1] - self.listed[1]) / self.size[1] - self.around[1]) / PLACE_STEP, -MOST_NODES, MOST_NODES))
         low_m, low_p = math.floor(mass), math.floor(place)
         drag, shares = np.zeros(speeds.shape), 0.0
         for i, share_m in ((low_m, low_m + 1 - mass), (low_m + 1, mass - low_m)):
@@ -181,9 +187,16 @@ class Model:
         return np.linspace(0.0, float(holds.speeds[-1]), 240)
 
     def _node(self, i: int, j: int) -> Floats | None:
-        """Resistance at a mass and a place of G some steps from the listed ones."""
-        mass = float(self.listed[0]) * (1 + i * MASS_STEP)
-        return _held(self.craft, mass, float(self.listed[1] + j * PLACE_STEP * self.size[1]), tuple(self._speeds.tolist()))
+        """Resistance at a mass and a place of G some steps from those that it is worked out near."""
+        mass = float(self.listed[0]) * (self.around[0] + i * MASS_STEP)
+        off = (self.around[1] + j * PLACE_STEP, *self.around[2:])
+        at = [float(self.listed[1 + k] + off[k] * self.size[1 + k]) for k in range(3)]
+        return _held(self.craft, mass, (at[0], at[1], at[2]), tuple(self._speeds.tolist()))
+
+    def near(self, u: Floats) -> None:
+        """Work resistance out near these unknowns, rounded so that fits of much the same boat share their curves."""
+        shifts = (u[1:4] - self.listed[1:4]) / self.size[1:4]
+        self.around = (round(float(u[0] / self.listed[0]), 2), *(round(float(v), 2) for v in shifts))
 
     def speed(self, u: Floats, throttle: Ratio) -> MetresPerSecond:
         """Where thrust and drag meet. Raises NoRest where they do not."""
@@ -247,13 +260,12 @@ def moved_list(design: Design, listed: tuple[Kilograms, Point], mass: Kilograms,
 
 
 @kept
-def _held(craft: Craft, mass: Kilograms, x: Metres, speeds: tuple[float, ...]) -> Floats | None:
-    """Resistance of the boat at another mass and LCG, at speeds; None where it does not run level enough."""
+def _held(craft: Craft, mass: Kilograms, centre: Point, speeds: tuple[float, ...]) -> Floats | None:
+    """Resistance of the boat at another mass and centre, at speeds; None where it does not run level enough."""
     total = craft.total
     design = dataclasses.replace(craft.design, weights=craft.acting, cases=(), case="")
-    there = Craft(moved_list(design, (total.mass, total.centre), mass, (x, total.centre[1], total.centre[2])))
     try:
-        holds = resistance_of(there)
+        holds = resistance_of(Craft(moved_list(design, (total.mass, total.centre), mass, centre)))
     except YareKeelError:
         return None
     return None if holds is None else np.asarray(holds.at(np.array(speeds)))
@@ -305,7 +317,8 @@ def _drive_lines(r: Readings) -> list[Line]:
         made += _line(f"Current at pull {at}", "current", p.current_a, to.current_a, CURRENT_OFF, drawn)
     for k, run in enumerate(r.runs):
         at, drawn = f"{k + 1}, {100 * run.throttle:.0f} %", partial(Model.current, throttle=run.throttle, running=True)
-        made += _line(f"Speed of run {at}", "speed", run.speed_ms, to.speed_ms, SPEED_OFF, partial(Model.speed, throttle=run.throttle))
+        speed = _line(f"Speed of run {at}", "speed", run.speed_ms, to.speed_ms, SPEED_OFF, partial(Model.speed, throttle=run.throttle))
+        made += [dataclasses.replace(v, sigma=math.hypot(v.sigma, BETWEEN * v.measured)) for v in speed]
         made += _line(f"Current of run {at}", "current", run.current_a, to.current_a, CURRENT_OFF, drawn)
     return made
 
@@ -324,6 +337,8 @@ class Fit:
     slopes: Floats
     off: Floats
     out: int | None
+    around: tuple[float, ...]
+    """Near which resistance was worked out (``Model.around``)."""
 
     def half(self, k: int) -> float:
         """Half the 95 % interval of an unknown."""
@@ -338,42 +353,51 @@ class Fit:
 def fitted(craft: Craft, readings: Readings, leave_out: frozenset[int] = frozenset()) -> Fit:
     """The boat that the readings and what was known beforehand make most likely. Raises InvalidInput where there is nothing to go by, and
     NoRest for a boat that does not float."""
-    from scipy.optimize import least_squares  # a third of a second to load
-
     model = Model(craft, readings)
     lines = tuple(line for k, line in enumerate(lines_of(craft, readings)) if k not in leave_out)
     if not lines:
         raise InvalidInput("readings", "Nothing was read that tells of this boat; read a mass, a draft, a heel, a pull or a speed.")
     before, doubt = model.before
-
-    def shown(u: Floats) -> Floats:
-        return np.array([_safe(line, model, u) for line in lines])
-
-    measured, sigma = np.array([line.measured for line in lines]), np.array([line.sigma for line in lines])
-
-    def residuals(w: Floats) -> Floats:
-        told("fits the boat to its readings")
-        u = before + w * doubt
-        return np.concatenate([(shown(u) - measured) / sigma, w])
-
     begin = _begin(model, readings, before, doubt)
-    steps = STEPS * model.size / doubt
-    found = least_squares(residuals, begin, jac=lambda w: _jacobian(residuals, w, steps), method="lm", xtol=1e-6, ftol=1e-7, max_nfev=20)
-    jacobian = _jacobian(residuals, found.x, steps)
+    still = tuple(line for line in lines if line.kind not in DRIVEN)
+    if 0 < len(still) < len(lines):  # what floats is found first, so that resistance is worked out near it
+        begin, _, _ = _solved(model, still, begin)
+        model.near(before + begin * doubt)
+    found, jacobian, residuals = _solved(model, lines, begin)
     covariance: Floats = np.asarray(np.linalg.inv(jacobian.T @ jacobian))
-    values = before + found.x * doubt
-    off = _standing_off(np.asarray(residuals(found.x)), jacobian, covariance, len(lines))
+    values = before + found * doubt
+    sigma = np.array([line.sigma for line in lines])
+    off = _standing_off(residuals, jacobian, covariance, len(lines))
     worst = int(np.argmax(np.abs(off)))
     return Fit(
         values=values,
         covariance=covariance * np.outer(doubt, doubt),
         before=(before, doubt),
         lines=lines,
-        shown=shown(values),
+        shown=np.array([_safe(line, model, values) for line in lines]),
         slopes=jacobian[: len(lines)] * sigma[:, None] / doubt,
         off=off,
         out=worst if abs(off[worst]) > OUT else None,
+        around=model.around,
     )
+
+
+def _solved(model: Model, lines: tuple[Line, ...], begin: Floats) -> tuple[Floats, Floats, Floats]:
+    """Unknowns in standard uncertainties beforehand, the slopes of the residuals there (n + 8, 8), and the residuals (n + 8,)."""
+    from scipy.optimize import least_squares  # a third of a second to load
+
+    before, doubt = model.before
+    measured, sigma = np.array([line.measured for line in lines]), np.array([line.sigma for line in lines])
+
+    def residuals(w: Floats) -> Floats:
+        told("fits the boat to its readings")
+        u = before + w * doubt
+        shown = np.array([_safe(line, model, u) for line in lines])
+        return np.concatenate([(shown - measured) / sigma, w])
+
+    steps = STEPS * model.size / doubt
+    found = least_squares(residuals, begin, jac=lambda w: _jacobian(residuals, w, steps), method="lm", xtol=1e-6, ftol=1e-7, max_nfev=20)
+    return found.x, _jacobian(residuals, found.x, steps), np.asarray(residuals(found.x))
 
 
 def _begin(model: Model, r: Readings, before: Floats, doubt: Floats) -> Floats:

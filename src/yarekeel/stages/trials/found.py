@@ -207,6 +207,7 @@ def _after(craft: Craft, readings: Readings, fit: Fit, one: Candidate, unknown: 
     more = one.with_it
     known = {line.name for line in lines_of(craft, readings)}
     model = Model(craft, more)
+    model.around = fit.around
     information = np.linalg.inv(fit.covariance)
     for line in lines_of(craft, more):
         if line.name in known:

@@ -7,7 +7,7 @@ PY ?= python3
 BIN := .venv/bin
 PORT ?=
 
-.PHONY: demo demo-reset serve test check css css-check chromium bench fuzz lock schema formulas mutants bands help clean attack
+.PHONY: demo demo-reset serve test check css css-check chromium bench fuzz lock schema formulas mutants bands help clean attack whole
 
 demo: .venv/run.stamp
 	$(BIN)/yare-keel demo $(if $(PORT),--port $(PORT))
@@ -71,6 +71,10 @@ frontend/node_modules/.stamp: frontend/package-lock.json
 	cd frontend && npm ci --ignore-scripts --silent
 	touch $@
 
+# Every test over all that it could be tried on: more hostile files, more drives.
+whole: check css-check chromium
+	YAREKEEL_ALL=1 $(BIN)/python -m pytest -n auto --dist worksteal
+
 # Many new examples for the property tests; what fails here is a case to keep.
 fuzz: .venv/dev.stamp
 	YAREKEEL_FUZZ=$(or $(FUZZ),20) $(BIN)/python -m pytest tests/core tests/exchange -k "closed_at_every or any_table or mangled or below_plus_above"
@@ -107,6 +111,7 @@ formulas: .venv/run.stamp
 help:
 	@sed -n 's/^# \{0,1\}\(make .*\)/\1/p' Makefile
 	@echo "make check        lint, types and import rules alone"
+	@echo "make whole        the tests, each over all that it could be tried on"
 	@echo "make mutants      the share of small breakages that the tests notice"
 	@echo "make css          build the style sheet again (needs npm)"
 	@echo "make demo-reset   put the demo boats back as new"

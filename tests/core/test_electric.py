@@ -1,6 +1,7 @@
 """Motor, pack and propulsor at once against their equations, and packs and wires against hand sums and standards."""
 
 import math
+import os
 from time import perf_counter
 
 import numpy as np
@@ -37,9 +38,10 @@ def curves(rng):
     return kinds[int(rng.integers(len(kinds)))]
 
 
-def test_two_hundred_drives_satisfy_all_their_equations():
+def test_random_drives_satisfy_all_their_equations():
+    """Eighty here; two hundred with YAREKEEL_ALL (``make whole``)."""
     rng = np.random.default_rng(15)
-    for _ in range(200):
+    for _ in range(200 if os.environ.get("YAREKEEL_ALL") else 80):
         units = tuple(
             Unit(
                 Windings(

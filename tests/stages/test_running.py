@@ -82,8 +82,8 @@ def test_on_the_plane_it_is_savitskys_own_balance():
 
 def test_random_boats_end_in_an_answer_or_in_words():
     """Some of what the command does with three hundred: no figure that is none, every balance closes, what has none is said."""
-    fates = [running_shares.fate_of(running_shares.random_boat(seed)) for seed in range(24)]
-    assert sum("balance" in f for f in fates) >= 18
+    fates = [running_shares.fate_of(running_shares.random_boat(seed)) for seed in range(12)]
+    assert sum("balance" in f for f in fates) >= 9
 
 
 def test_a_stout_hull_widens_the_band_and_says_so():

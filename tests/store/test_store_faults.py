@@ -407,10 +407,10 @@ def test_old_undo_steps_are_thinned_and_the_rest_is_whole(path, monkeypatch):
 
 
 def test_what_was_confirmed_survives_kills_on_one_file(tmp_path):
-    """Four here; ``python -m tools.kills 100`` for the rest."""
+    """Two here; ``python -m tools.kills 100`` for the rest."""
     from tools import kills
 
-    assert kills.killed(tmp_path, 4) == []
+    assert kills.killed(tmp_path, 2) == []
 
 
 def test_search_order_and_pages_of_the_yard(path):

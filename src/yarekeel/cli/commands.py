@@ -253,12 +253,29 @@ DataOption = Annotated[Path | None, typer.Option("--data", file_okay=False, help
 BrowserOption = Annotated[bool, typer.Option("--no-browser", help="Do not open a browser.")]
 
 
-@app.command("serve")
-def serve_command(port: PortOption = None, data: DataOption = None, no_browser: BrowserOption = False) -> None:
-    """Serve the pages on 127.0.0.1."""
-    from yarekeel.web.serving import serve
+ShareOption = Annotated[bool, typer.Option("--share", help="Open pond sheets to phones on the local network, each by a one-time link.")]
+ShareAtOption = Annotated[str | None, typer.Option("--share-at", help="The address to share at; this machine's own for none.")]
+CertOption = Annotated[Path | None, typer.Option("--cert", help="A certificate (PEM): pond sheets are shared over HTTPS.")]
+KeyOption = Annotated[Path | None, typer.Option("--key", help="The certificate's key (PEM).")]
 
-    serve(port, data, browser=not no_browser, demo=False)
+
+@app.command("serve")
+def serve_command(
+    port: PortOption = None,
+    data: DataOption = None,
+    no_browser: BrowserOption = False,
+    share: ShareOption = False,
+    share_at: ShareAtOption = None,
+    cert: CertOption = None,
+    key: KeyOption = None,
+) -> None:
+    """Serve the pages on 127.0.0.1, and with --share pond sheets on the local network."""
+    from yarekeel.web.serving import Share, serve
+
+    given = any(v is not None for v in (share_at, cert, key))
+    if given and not share:
+        raise YareKeelError("--share-at, --cert and --key go with --share.")
+    serve(port, data, browser=not no_browser, demo=False, share=Share(share_at, cert, key) if share else None)
     _end()
 
 

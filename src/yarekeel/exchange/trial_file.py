@@ -8,7 +8,7 @@ from typing import Any
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.stages.trials.readings import Inclining, Pull, Rolls, Run, Tilt
-from yarekeel.stages.trials.trials import FloatTest
+from yarekeel.stages.trials.trials import Conditions, FloatTest, Struck
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,10 +29,14 @@ def _float_test(data: dict[str, Any], version: int) -> FloatTest:
         made["inclining"] = Inclining(inclining["weight_kg"], tuple(Tilt(**s) for s in inclining["shifts"])) if inclining else None
         made["pulls"] = tuple(Pull(**p) for p in data.get("pulls", ()))
         made["runs"] = tuple(Run(**r) for r in data.get("runs", ()))
+    if version >= 3:
+        made["conditions"] = Conditions(**data["conditions"]) if data.get("conditions") else None
+        made["photos"] = tuple(data.get("photos", ()))
+        made["struck"] = tuple(Struck(**s) for s in data.get("struck", ()))
     return FloatTest(**made)
 
 
-KINDS: dict[str, Kind] = {k.code: k for k in (Kind("float", FloatTest, 2, _float_test),)}
+KINDS: dict[str, Kind] = {k.code: k for k in (Kind("float", FloatTest, 3, _float_test),)}
 
 
 def write(trial: FloatTest) -> tuple[str, int, str]:

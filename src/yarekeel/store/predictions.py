@@ -36,17 +36,20 @@ class Predictions:
             rows = session.exec(select(PredictionRow).where(PredictionRow.revision_id == revision).order_by(col(PredictionRow.id))).all()
             return tuple(Prediction(r.id or 0, r.kind, r.created_at.date().isoformat(), json.loads(r.document)) for r in rows)
 
-    def keep(self, revision: int, kind: str, figures: dict[str, Any]) -> None:
-        """Write one down; the same twice is kept once. Raises InvalidInput where a revision would have too many."""
+    def keep(self, revision: int, kind: str, figures: dict[str, Any]) -> int:
+        """Write one down and give its number; the same twice is kept once. Raises InvalidInput where a revision would have too many."""
         document = json.dumps(figures, allow_nan=False, sort_keys=True)
         with Session(self._engine) as session:
             rows = session.exec(select(PredictionRow).where(PredictionRow.revision_id == revision)).all()
-            if any(r.kind == kind and r.document == document for r in rows):
-                return
+            same = next((r for r in rows if r.kind == kind and r.document == document), None)
+            if same is not None:
+                return same.id or 0
             if len(rows) >= MOST:
                 raise InvalidInput("prediction", f"A revision keeps at most {MOST} predictions; strike one out first.")
-            session.add(PredictionRow(revision_id=revision, kind=kind, document=document))
+            row = PredictionRow(revision_id=revision, kind=kind, document=document)
+            session.add(row)
             session.commit()
+            return row.id or 0
 
     def strike(self, revision: int, number: int) -> None:
         """Strike one out. Raises NotFound."""

@@ -2,7 +2,7 @@
 
 from datetime import UTC, datetime
 
-from sqlalchemy import Column, DateTime, ForeignKey, Index, Integer, LargeBinary, String, Text
+from sqlalchemy import Column, DateTime, ForeignKey, Index, Integer, LargeBinary, String, Text, UniqueConstraint
 from sqlmodel import Field, SQLModel
 
 
@@ -92,6 +92,43 @@ class PredictionRow(SQLModel, table=True):
     kind: str
     document: str = Field(sa_column=Column(Text, nullable=False))
     created_at: datetime = Field(default_factory=now, sa_column=_moment())
+
+
+class SheetRow(SQLModel, table=True):
+    """A pond sheet of a revision: the code in its address, where it is for, and what it shows beside its fields, as JSON text."""
+
+    __tablename__ = "sheet"
+    id: int | None = Field(default=None, primary_key=True)
+    revision_id: int = Field(sa_column=_owner("revision"))
+    code: str = Field(index=True, unique=True)
+    place: str = Field(default="", sa_column=Column(String, nullable=False, server_default=""))
+    document: str = Field(sa_column=Column(Text, nullable=False))
+    created_at: datetime = Field(default_factory=now, sa_column=_moment())
+
+
+class EntryRow(SQLModel, table=True):
+    """Something noted on a sheet, as JSON text; its ``key`` was made where it was noted, so that one sent twice is kept once."""
+
+    __tablename__ = "entry"
+    __table_args__ = (UniqueConstraint("sheet_id", "key"),)
+    id: int | None = Field(default=None, primary_key=True)
+    sheet_id: int = Field(sa_column=_owner("sheet"))
+    key: str
+    document: str = Field(sa_column=Column(Text, nullable=False))
+    photo: str | None = None
+    created_at: datetime = Field(default_factory=now, sa_column=_moment())
+
+
+class PhoneRow(SQLModel, table=True):
+    """A way for a phone to reach one sheet: digests of its one-time link and of the session that the link was changed for."""
+
+    __tablename__ = "phone"
+    id: int | None = Field(default=None, primary_key=True)
+    sheet_id: int = Field(sa_column=_owner("sheet"))
+    link: str = Field(unique=True)
+    session: str | None = Field(default=None, unique=True)
+    created_at: datetime = Field(default_factory=now, sa_column=_moment())
+    ended_at: datetime | None = Field(default=None, sa_column=_moment(nullable=True))
 
 
 class MeshRow(SQLModel, table=True):

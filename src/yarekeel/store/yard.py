@@ -26,6 +26,7 @@ from yarekeel.store.bin import Bin
 from yarekeel.store.predictions import Predictions
 from yarekeel.store.records import Boat, Revision, TrialRecord, Unreadable, letter_of
 from yarekeel.store.rows import BoatRow, MeshRow, PhotoRow, RevisionRow, SnapshotRow, TrialRow, now
+from yarekeel.store.sheets import Sheets
 from yarekeel.store.states import States, move_head
 from yarekeel.store.tidying import tidy
 
@@ -67,6 +68,11 @@ class Yard:
     def predictions(self) -> Predictions:
         """What was predicted of revisions."""
         return Predictions(self._engine)
+
+    @property
+    def sheets(self) -> Sheets:
+        """Pond sheets and what was entered on them."""
+        return Sheets(self._engine)
 
     def boats_with(self, key: str) -> list[str]:
         """Boats, with the revision, that are worked on and have a part of the bin fitted."""

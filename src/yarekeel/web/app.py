@@ -15,6 +15,7 @@ from yarekeel.store.yard import Yard
 from yarekeel.web import errors
 from yarekeel.web.compare import routes as compare_routes
 from yarekeel.web.parts import routes as parts_routes
+from yarekeel.web.pond import routes as pond_routes
 from yarekeel.web.security import Guard
 from yarekeel.web.settings import Settings
 from yarekeel.web.stages import routes as stage_routes
@@ -67,6 +68,8 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
         stage_routes,
     ):
         app.include_router(routes.router)
+    app.include_router(pond_routes.sheet_router)
+    app.include_router(pond_routes.router)
     errors.install(app)
     app.add_middleware(Patience)
     app.add_middleware(Guard, hosts=settings.hosts)

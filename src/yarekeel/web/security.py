@@ -24,7 +24,7 @@ LEAST_RATE = 50_000
 
 _POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; "
-    "form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+    "manifest-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 )
 _HEADERS = {
     "content-security-policy": _POLICY,
@@ -36,7 +36,7 @@ _HEADERS = {
 }
 
 
-_UPLOADS = re.compile(r"/boats/\d+/[A-Z]+/(mesh|weights/\d+/photo)|/boats/import")
+_UPLOADS = re.compile(r"/boats/\d+/[A-Z]+/(mesh|weights/\d+/photo|pond/[^/]+/readings)|/boats/import|/pond/[^/]+/entries")
 _HUGE_NUMBER = re.compile(r"/\d{13,}(/|$)")
 """No boat, line or part is counted so far, nor could the database."""
 _OWN = "Changes are accepted only from this program's own pages."

@@ -7,6 +7,7 @@ import socket
 import sys
 import threading
 import webbrowser
+from dataclasses import dataclass
 from pathlib import Path
 from types import FrameType
 
@@ -19,14 +20,17 @@ from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
+from yarekeel.web.pond.phones import Sharing
+from yarekeel.web.pond.sharing import create_pond_app
 from yarekeel.web.settings import DATABASE, DEMO, Settings, data_folder, is_demo_folder, mark_demo_folder
 
 ADDRESS = "127.0.0.1"
 FIRST_PORT = 8421
+FIRST_SHARED = 8521
 PORTS_TRIED = 50
 
 
-def free_socket(first: int) -> socket.socket:
+def free_socket(first: int, address: str = ADDRESS) -> socket.socket:
     """A listening socket at ``first`` or the next free port. Raises YareKeelError when fifty in a row are taken."""
     for port in range(first, min(first + PORTS_TRIED, 65536)):
         # The protocol is named because asyncio sends small answers at once (TCP_NODELAY) only on sockets that name it;
@@ -34,7 +38,7 @@ def free_socket(first: int) -> socket.socket:
         candidate = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
         candidate.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            candidate.bind((ADDRESS, port))
+            candidate.bind((address, port))
             candidate.listen(128)
             return candidate
         except OSError as error:
@@ -49,9 +53,60 @@ def open_yard(folder: Path) -> Yard:
     return Yard(open_database(folder / DATABASE))
 
 
-def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset: bool = False) -> None:
+@dataclass(frozen=True, slots=True)
+class Share:
+    """How pond sheets are shared with the local network: at which of this machine's addresses (found where none is named), and with
+    which certificate and key, for HTTPS."""
+
+    address: str | None = None
+    cert: Path | None = None
+    key: Path | None = None
+
+
+def local_address() -> str:
+    """This machine's address in its local network. Raises YareKeelError where it has none."""
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe, contextlib.suppress(OSError):
+        probe.connect(("192.0.2.1", 9))  # sends nothing: it only asks which way it would go (RFC 5737's address is nobody's)
+        found = str(probe.getsockname()[0])
+        if not found.startswith(("127.", "0.")):
+            return found
+    raise YareKeelError("This machine is in no local network, so there is nobody to share with; --share-at names an address.")
+
+
+def shared(yard: Yard, share: Share, shelf: Shelf) -> tuple["Server", socket.socket, Sharing]:
+    """A server of pond sheets alone on the local network, not yet running. Raises YareKeelError for an address or a certificate that
+    cannot be used."""
+    if (share.cert is None) != (share.key is None):
+        raise YareKeelError("HTTPS needs both --cert and --key.")
+    for file in (share.cert, share.key):
+        if file is not None and not file.is_file():
+            raise YareKeelError(f"{file} is not there.")
+    address = share.address or local_address()
+    try:
+        listening = free_socket(FIRST_SHARED, address)
+    except OSError:
+        raise YareKeelError(f"{address} is not an address of this machine.") from None
+    secure = share.cert is not None
+    app = create_pond_app(yard, frozenset({address}), secure)
+    config = uvicorn.Config(
+        app,
+        log_level="warning",
+        server_header=False,
+        proxy_headers=False,
+        timeout_graceful_shutdown=1,
+        ssl_certfile=share.cert,
+        ssl_keyfile=share.key,
+    )
+    try:
+        config.load()
+    except (OSError, ValueError) as error:
+        raise YareKeelError(f"The certificate and its key cannot be used: {error}") from None
+    return Server(config, shelf), listening, Sharing(f"{'https' if secure else 'http'}://{address}:{listening.getsockname()[1]}", secure)
+
+
+def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset: bool = False, share: Share | None = None) -> None:
     """Serve until interrupted. ``demo`` fills an empty yard with the demo boats and marks its folder; ``reset`` empties a folder so
-    marked first. Raises YareKeelError for a reset of any other."""
+    marked first; ``share`` opens pond sheets to phones. Raises YareKeelError for a reset of any other."""
     own = demo and data is None
     folder = data_folder(data) / DEMO if own else data_folder(data)
     yard = open_yard(folder)
@@ -86,6 +141,14 @@ def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset:
         threading.Thread(target=_open, args=(address,), daemon=True).start()
     shelf = Shelf()
     app = create_app(Settings(folder / DATABASE), yard, shelf)
+    if share is not None:
+        server, at, app.state.sharing = shared(yard, share, shelf)
+        threading.Thread(target=server.run, kwargs={"sockets": [at]}, daemon=True).start()
+        print(
+            f"Pond sheets are reached from the local network at {app.state.sharing.address}, each by a one-time link that its page makes."
+            + ("" if app.state.sharing.secure else " Not encrypted: the local network sees what is sent."),
+            flush=True,
+        )
     config = uvicorn.Config(app, log_level="warning", server_header=False, timeout_graceful_shutdown=1)
     with contextlib.suppress(KeyboardInterrupt):
         Server(config, shelf).run(sockets=[listening])

@@ -35,7 +35,7 @@ class Expected:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Card:
-    """Figures, what to watch for (titles with their values, as findings have them), what to check, and what would tell most."""
+    """Figures, what to watch for (titles and sentences with their values), what to check, and what would tell most."""
 
     expected: tuple[Expected, ...]
     watch: tuple[tuple[str, dict[str, Any]], ...]
@@ -96,7 +96,7 @@ def _watched(craft: Craft) -> tuple[tuple[str, dict[str, Any]], ...]:
     """The weakest verdicts of the stages that the water will try, in the order of their weight."""
     told = [f for stage in report(craft) if stage.stage in STAGES for f in stage.findings]
     weak = [f for severity in ("fails", "near") for f in told if f.severity == severity]
-    return tuple((f.title, dict(f.values)) for f in weak[:WATCHED])
+    return tuple((f"{f.title}. {f.sentence}", dict(f.values)) for f in weak[:WATCHED])
 
 
 def checks_of(craft: Craft) -> tuple[str, ...]:

@@ -10,7 +10,7 @@ from yarekeel.core.found import Found
 from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.hydrostatics.afloat import Afloat, Outputs, float_boat, outputs_of
 from yarekeel.core.hydrostatics.inside import Laden
-from yarekeel.core.quantities import Kilograms, Metres
+from yarekeel.core.quantities import AmpereHours, Celsius, Kilograms, Metres, MetresPerSecond
 from yarekeel.core.sources import COMMON_PRACTICE, GUM, MECHANICS
 from yarekeel.core.trials.float_test import DRAFT_READING, HEEL_READING, SCALE_READING, Explanation, explain
 from yarekeel.stages.afloat import afloat, flooding
@@ -27,6 +27,39 @@ SYMPTOMS: dict[str, str] = {
     "deck_wet": "Water on deck",
     "water_inside": "Water inside",
 }
+
+
+@dataclass(frozen=True, slots=True)
+class Conditions:
+    """What the day was like; what was not noted is None or empty."""
+
+    wind_ms: MetresPerSecond | None = None
+    gust_ms: MetresPerSecond | None = None
+    surface: str = ""
+    water: str = ""
+    water_c: Celsius | None = None
+    depth_m: Metres | None = None
+
+    def __post_init__(self) -> None:
+        limits = {
+            "wind_ms": ("Wind", 0, 60, "m/s"),
+            "gust_ms": ("Gusts", 0, 90, "m/s"),
+            "water_c": ("Water temperature", -3, 45, "°C"),
+            "depth_m": ("Depth", 0, 12000, "m"),
+        }
+        for name, (label, low, high, unit) in limits.items():
+            value = getattr(self, name)
+            if value is not None and not (math.isfinite(value) and low <= value <= high):
+                raise InvalidInput(name, f"{label} lies between {low:g} and {high:g} {unit}.")
+
+
+@dataclass(frozen=True, slots=True)
+class Struck:
+    """A reading that was struck out: what it was, what was typed, and why it does not count."""
+
+    what: str
+    typed: dict[str, str]
+    reason: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +80,11 @@ class FloatTest:
     inclining: Inclining | None = None
     pulls: tuple[Pull, ...] = ()
     runs: tuple[Run, ...] = ()
+    conditions: Conditions | None = None
+    charge_ah: AmpereHours | None = None
+    rating: int | None = None
+    photos: tuple[str, ...] = ()
+    struck: tuple[Struck, ...] = ()
 
     @property
     def readings(self) -> Readings:
@@ -70,6 +108,8 @@ class FloatTest:
             "draft_stern_m": ("Draft at the stern mark", -10, 1000, "m"),
             "heel_deg": ("Heel", -180, 180, "°"),
             "water_kg": ("Water taken in", 0, 1e6, "kg"),
+            "charge_ah": ("Charge put back", 0, 1e4, "Ah"),
+            "rating": ("The rating", 1, 5, ""),
         }
         for name, (label, low, high, unit) in limits.items():
             value = getattr(self, name)

@@ -7,5 +7,11 @@ from yarekeel.store.records import Revision
 
 def sent(revision: Revision, data: bytes, kind: str, media: str) -> Response:
     """A file named after the boat and its revision."""
-    name = "".join(c if c.isascii() and c.isalnum() else "-" for c in revision.design.name).strip("-") or "boat"
-    return Response(data, media_type=media, headers={"content-disposition": f'attachment; filename="{name}-{revision.letter}.{kind}"'})
+    return attached(data, f"{revision.design.name}-{revision.letter}.{kind}", media)
+
+
+def attached(data: bytes, name: str, media: str) -> Response:
+    """A file of a name, which is made one that any disk takes."""
+    stem, _, ending = name.rpartition(".")
+    safe = "".join(c if c.isascii() and c.isalnum() else "-" for c in stem).strip("-") or "boat"
+    return Response(data, media_type=media, headers={"content-disposition": f'attachment; filename="{safe}.{ending}"'})

@@ -11,6 +11,7 @@ from yarekeel.stages.design.design import Design
 from yarekeel.stages.design.fittings import Keyed
 from yarekeel.store.predictions import Prediction
 from yarekeel.store.records import Boat, Revision
+from yarekeel.store.sheets import Sheet
 from yarekeel.units import parse
 from yarekeel.web.shared.fields import Field, field
 from yarekeel.web.shared.page import Reader, craft_of
@@ -29,6 +30,8 @@ class PageRequest:
     """The yard's bin of parts."""
     predictions: Callable[[int], tuple[Prediction, ...]] = lambda revision: ()
     """What was predicted of a revision by its number."""
+    sheets: Callable[[int], tuple[Sheet, ...]] = lambda revision: ()
+    """The pond sheets of a revision by its number."""
 
     @cached_property
     def craft(self) -> Craft:

@@ -76,6 +76,7 @@ def asked_of(yard: Yard, boat: Boat, revision: Revision, design: Design, ask: Ma
         ask=ask,
         parts=yard.bin.all,
         predictions=yard.predictions.of,
+        sheets=yard.sheets.of,
     )
 
 

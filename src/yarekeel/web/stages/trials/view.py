@@ -94,6 +94,11 @@ class TrialsView:
     more: tuple[CompareRow, ...] = ()
     predicted: tuple[Predicted, ...] = ()
     cards: tuple[PlanCard, ...] = ()
+    photos: tuple[str, ...] = ()
+    struck: tuple[tuple[str, str, str], ...] = ()
+    """What was struck out: what it was, as it was typed, and why it does not count."""
+    sheets: tuple[tuple[str, str, str], ...] = ()
+    """Title, what is on it, and address of each pond sheet."""
 
 
 def predicted_of(asked: PageRequest) -> tuple[Predicted, ...]:
@@ -135,6 +140,18 @@ def cards_of(asked: PageRequest) -> tuple[PlanCard, ...]:
         title = f"Prediction card of {p.date}" + (f", {place}" if place else "")
         out.append(PlanCard(p.id, title, tuple(rows), watch, tuple(p.figures["checks"]), tuple((a, b) for a, b in p.figures["tells"])))
     return tuple(out)
+
+
+def sheets_of(asked: PageRequest) -> tuple[tuple[str, str, str], ...]:
+    """The pond sheets of the revision."""
+    return tuple(
+        (
+            f"{s.date}{', ' + s.place if s.place else ''}",
+            f"{s.entries} entr{'y' if s.entries == 1 else 'ies'}",
+            f"/boats/{s.boat_id}/{asked.revision.letter}/pond/{s.code}",
+        )
+        for s in asked.sheets(asked.revision.id)
+    )
 
 
 def _expected(reader: Reader, value: float, kind: str) -> str:
@@ -183,6 +200,7 @@ def view(asked: PageRequest) -> TrialsView:
             new_href=new,
             predicted=predicted_of(asked),
             cards=cards_of(asked),
+            sheets=sheets_of(asked),
         )
     return _shown(asked, records, record, listed, new)
 
@@ -199,6 +217,7 @@ def _shown(asked: PageRequest, records: list[TrialRecord], record: TrialRecord, 
         facts.append(("Weighed in at", say(test.mass_kg, "mass")))
     if test.water_kg is not None:
         facts.append(("Water taken in", say(test.water_kg, "mass") if test.water_kg else "none"))
+    facts += _day_facts(asked.reader, test)
     return TrialsView(
         listed=listed,
         number=records.index(record) + 1,
@@ -209,6 +228,8 @@ def _shown(asked: PageRequest, records: list[TrialRecord], record: TrialRecord, 
         rows=tuple(_row(asked.reader, r) for r in result.rows),
         seen=tuple(SYMPTOMS[c] for c in test.seen),
         notes=test.notes,
+        photos=test.photos,
+        struck=tuple((s.what, ", ".join(v for v in s.typed.values() if v), s.reason) for s in test.struck),
         findings=asked.reader.findings((*result.findings, *(as_found.findings if as_found else ()))),
         told=tuple(_told_row(asked.reader, t) for t in as_found.told) if as_found else (),
         more=tuple(_more_row(asked.reader, r) for r in as_found.rows if r.name not in FLOAT_ROWS) if as_found else (),
@@ -216,7 +237,27 @@ def _shown(asked: PageRequest, records: list[TrialRecord], record: TrialRecord, 
         new_href=new,
         predicted=predicted_of(asked),
         cards=cards_of(asked),
+        sheets=sheets_of(asked),
     )
+
+
+def _day_facts(reader: Reader, test: FloatTest) -> list[tuple[str, str]]:
+    """What the day was like, what it took from the pack, and how it was liked."""
+    c, facts = test.conditions, []
+    if c is not None:
+        if c.wind_ms is not None:
+            gusts = f", gusts {reader.say(c.gust_ms, 'speed')}" if c.gust_ms is not None else ""
+            facts.append(("Wind", reader.say(c.wind_ms, "speed") + gusts))
+        water = [c.surface, c.water, "" if c.water_c is None else reader.say(c.water_c, "temperature")]
+        if any(water):
+            facts.append(("Water", ", ".join(w for w in water if w)))
+        if c.depth_m is not None:
+            facts.append(("Depth", reader.say(c.depth_m, "room")))
+    if test.charge_ah is not None:
+        facts.append(("Charge put back", reader.say(test.charge_ah, "capacity")))
+    if test.rating is not None:
+        facts.append(("Liked", f"{test.rating} of 5"))
+    return facts
 
 
 TOLD_WORDS = {

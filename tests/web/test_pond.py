@@ -1,0 +1,296 @@
+"""The pond sheet: what comes in is kept once, collected into a trial, and reached by the phone that was let in, and nobody else."""
+
+import base64
+import io
+import json
+import time
+
+import pytest
+from fastapi.testclient import TestClient
+from PIL import Image
+
+from yarekeel.core.errors import InvalidInput, NotFound
+from yarekeel.stages.design.editing import with_value
+from yarekeel.stages.trials.sheet import NOTINGS, Entry, collected, read
+from yarekeel.store import sheets as store
+from yarekeel.store.yard import Yard
+from yarekeel.units import SYSTEMS, parse
+from yarekeel.web.pond import sharing
+from yarekeel.web.pond.sharing import create_pond_app
+
+BOAT = "/boats/2/B"
+MM = SYSTEMS["mm_g"]
+
+
+def reader(text: str, kind: str, name: str) -> float:
+    return parse(text, kind, MM, name)
+
+
+def entry(key: str, kind: str, /, at: str = "2026-05-14T10:00:00Z", **typed: str) -> dict[str, object]:
+    return {"key": key.ljust(8, "0"), "code": kind, "at": at, "typed": typed}
+
+
+def picture(size: tuple[int, int] = (60, 40), **how) -> bytes:
+    out = io.BytesIO()
+    Image.new("RGB", size, "#336699").save(out, "JPEG", **how)
+    return out.getvalue()
+
+
+@pytest.fixture
+def code(client: TestClient) -> str:
+    answer = client.post(f"{BOAT}/pond", data={"place": "mill pond"}, follow_redirects=False)
+    assert answer.status_code == 303
+    return answer.headers["location"].rsplit("/", 1)[1]
+
+
+def note(client: TestClient, code: str, sent: dict[str, object], photo: bytes | None = None):
+    files = {"file": ("photo.jpg", photo, "image/jpeg")} if photo else None
+    return client.post(f"/pond/{code}/entries", data={"entry": json.dumps(sent)}, files=files, headers={"accept": "application/json"})
+
+
+def test_the_sheet_shows_what_is_expected_beside_its_fields(client, demo_yard, code):
+    page = client.get(f"/pond/{code}").text
+    card = demo_yard.sheets.sheet(code).shows["card"]
+    for name in ("Draft at the bow mark", "Ten rolls take"):
+        value = next(v for n, v, _ in card["expected"] if n == name)
+        assert f"Expected {value}" in page
+    assert all(f'data-code="{n}"' in page for n in NOTINGS if n != "strike")
+
+
+def test_an_entry_sent_twice_is_kept_once_and_joined_from_two_phones(client, demo_yard, code):
+    first = entry("a", "drafts", bow="44 mm", stern="51")
+    for _ in range(3):
+        assert note(client, code, first).status_code == 200
+    assert note(client, code, entry("b", "run", throttle="100", distance="20 m", time="14.2")).status_code == 200
+    assert [e["key"] for e in client.get(f"/pond/{code}/entries").json()["entries"]] == ["a0000000", "b0000000"]
+    changed = entry("a", "drafts", bow="99 mm")
+    assert note(client, code, changed).status_code == 200
+    assert demo_yard.sheets.entries(demo_yard.sheets.sheet(code))[0].typed == {"bow": "44 mm", "stern": "51"}  # as it was
+
+
+def test_entries_become_a_trial_by_hand(client, demo_yard, code):
+    """Units, tare, way over time, the last of what is single, and what was struck out."""
+    day = [
+        entry("wind", "wind", wind="3 m/s", gust="5 m/s", surface="ripples", water="fresh", water_c="12", depth="1.5 m", load="full"),
+        entry("one", "drafts", at="2026-05-14T10:01:00Z", bow="40", stern="50"),
+        entry("two", "drafts", at="2026-05-14T10:02:00Z", bow="42"),
+        entry("heel", "heel", heel="1.5", side="port"),
+        entry("rolls", "rolls", count="10", time="12.5 s"),
+        entry("shift1", "shift", weight="200 g", moved="100 mm", heel="3.1"),
+        entry("pull", "pull", throttle="100", pull="700 g", tare="100 g", amps="9.5"),
+        entry("run1", "run", throttle="60 %", distance="20 m", time="10"),
+        entry("run2", "run", throttle="100", speed="9 km/h", amps="8"),
+        entry("run3", "run", throttle="100", speed="99 m/s"),
+        entry("tick", "seen", code="tippy"),
+        entry("note", "note", text="Wind from the weir."),
+        entry("rating", "rating", rating="4"),
+        entry("charge", "charge", charge="620 mAh"),
+        entry("strike1", "strike", at="2026-05-14T11:00:00Z", entry="run30000", reason="read off the wrong clock"),
+        entry("broken", "mass", mass="a lot"),
+    ]
+    for one in day:
+        assert note(client, code, one).status_code == 200
+    answer = client.post(f"{BOAT}/pond/{code}/trial", follow_redirects=False)
+    assert answer.status_code == 303
+    again = client.post(f"{BOAT}/pond/{code}/trial", follow_redirects=False)
+    assert again.headers["location"] == answer.headers["location"]  # the same entries make it once
+    test = demo_yard.revision(2, "B").trials[-1].test
+    assert (test.draft_bow_m, test.draft_stern_m) == (pytest.approx(0.042), pytest.approx(0.050))
+    assert test.heel_deg == -1.5
+    assert (test.rolls.count, test.rolls.time_s) == (10, 12.5)
+    assert test.pulls[0].thrust_n == pytest.approx(0.6 * 9.80665)
+    assert [r.speed_ms for r in test.runs] == [pytest.approx(2.0), pytest.approx(2.5)]
+    assert (test.inclining.weight_kg, test.inclining.shifts[0].moved_m) == (pytest.approx(0.2), pytest.approx(0.1))
+    assert (test.seen, test.rating, test.charge_ah) == (("tippy",), 4, pytest.approx(0.62))
+    assert (test.conditions.wind_ms, test.conditions.surface, test.conditions.depth_m) == (3.0, "ripples", 1.5)
+    assert (test.struck[0].what, test.struck[0].reason) == ("Run", "read off the wrong clock")
+    assert (test.load, test.place, test.mass_kg) == ("full", "mill pond", None)
+    page = client.get(answer.headers["location"]).text
+    for words in ("read off the wrong clock", "ripples", "4 of 5"):
+        assert words in page
+    assert "was not understood" in client.get(f"{BOAT}/pond/{code}").text  # the mass, kept as it was typed
+
+
+@pytest.mark.parametrize(
+    ("kind", "typed", "field"),
+    [
+        ("drafts", {}, "bow"),
+        ("drafts", {"bow": "-2 furlongs"}, "draft_bow_m"),
+        ("heel", {"heel": "2", "side": "up"}, "side"),
+        ("rolls", {"count": "3.5", "time": "4"}, "count"),
+        ("run", {"throttle": "50"}, "speed"),
+        ("run", {"throttle": "50", "distance": "5 m", "time": "-3"}, "time"),
+        ("pull", {"throttle": "50"}, "pull"),
+        ("wind", {"wind": "900 m/s"}, "wind_ms"),
+        ("note", {}, "text"),
+    ],
+)
+def test_what_cannot_be_read_is_said_beside_its_field(kind, typed, field):
+    with pytest.raises(InvalidInput) as refused:
+        read(kind, typed, reader)
+    assert refused.value.field == field
+
+
+def test_only_strikes_and_nothing_read_make_no_trial():
+    found = collected((Entry("k", "note", "2026-05-14T10:00:00Z", {"text": "rain"}),), reader, "2026-05-14", "")
+    assert found.test is None
+    assert "at least one reading" in found.problems[""]
+
+
+def test_the_card_is_sealed_whatever_is_changed_after(client, demo_yard):
+    made = client.post(f"{BOAT}/pond", data={"place": "bath"}, follow_redirects=False).headers["location"].rsplit("/", 1)[1]
+    before = demo_yard.sheets.sheet(made).shows
+    written = [p.figures for p in demo_yard.predictions.of(demo_yard.revision(2, "B").id)]
+    revision = demo_yard.revision(2, "B")
+    heavier = with_value(revision.design, "weights.0.mass_kg", revision.design.weights[0].mass_kg * 2)
+    demo_yard.save(boat_id=2, letter="B", design=heavier, on=revision.snapshot, label="heavier")
+    assert demo_yard.sheets.sheet(made).shows == before
+    assert [p.figures for p in demo_yard.predictions.of(revision.id)] == written
+    assert before["card"]["expected"] != []
+
+
+def test_photos_are_small_without_their_place_and_counted(client, demo_yard, code, monkeypatch):
+    gps = Image.Exif()
+    gps[0x8825] = {1: "N", 2: (51.0, 2.0, 3.0)}
+    begun = time.monotonic()
+    large = picture((7360, 5440), exif=gps.tobytes())  # 40 million points
+    made = time.monotonic()
+    answer = note(client, code, entry("big", "photo", caption="bow"), large)
+    assert answer.status_code == 200, answer.text
+    assert time.monotonic() - made < 2 * max(1.0, made - begun)
+    name = answer.json()["entry"]["photo"]
+    kept = client.get(f"/pond/{code}/photos/{name}").content
+    with Image.open(io.BytesIO(kept)) as small:
+        assert max(small.size) <= 1200
+        assert not small.getexif()
+    assert client.get(f"/pond/{code}/photos/photo-0000000000000000.jpg").status_code == 404
+    assert note(client, code, entry("none", "photo")).status_code == 422
+    assert "not a picture" in note(client, code, entry("fake", "photo"), b"nothing at all").json()["message"]
+    monkeypatch.setattr(store, "MOST_PHOTOS", 2)
+    assert note(client, code, entry("p2", "photo"), picture((20, 20))).status_code == 200
+    assert "at most" in note(client, code, entry("p3", "photo"), picture((21, 20))).json()["message"]
+    monkeypatch.setattr(store, "MOST_ENTRIES", 2)
+    assert note(client, code, entry("one_more", "note", text="x")).status_code == 422
+
+
+@pytest.mark.parametrize(
+    "sent", ["", "{}", '{"key": "../../etc", "code": "note", "at": "x", "typed": {}}', json.dumps(entry("k", "none such"))]
+)
+def test_what_is_no_entry_is_one_sentence(client, code, sent):
+    answer = client.post(f"/pond/{code}/entries", data={"entry": sent}, headers={"accept": "application/json"})
+    assert answer.status_code == 422
+    assert set(answer.json()) == {"message"}
+
+
+def test_the_file_works_by_itself_and_its_readings_come_in_once(client, demo_yard, code):
+    page = client.get(f"/pond/{code}/file")
+    assert "attachment" in page.headers["content-disposition"]
+    assert "src=" not in page.text.replace("data-src=", "")
+    assert "<link" not in page.text
+    brought = {
+        "format": "yare-keel-sheet",
+        "version": 1,
+        "sheet": code,
+        "entries": [
+            entry("one", "drafts", bow="44", stern="50"),
+            {**entry("two", "photo", caption="stern"), "photo": base64.b64encode(picture()).decode()},
+        ],
+    }
+    for _ in range(2):
+        files = {"file": ("readings.json", json.dumps(brought), "application/json")}
+        assert client.post(f"{BOAT}/pond/{code}/readings", files=files, follow_redirects=False).status_code == 303
+    kept = demo_yard.sheets.entries(demo_yard.sheets.sheet(code))
+    assert [e.key for e in kept] == ["one00000", "two00000"]
+    assert kept[1].photo is not None
+    for wrong in (b"[]", json.dumps({**brought, "sheet": "another"}).encode(), json.dumps({**brought, "version": 9}).encode()):
+        answer = client.post(f"{BOAT}/pond/{code}/readings", files={"file": ("r.json", wrong, "application/json")})
+        assert answer.status_code == 422
+
+
+def test_the_paper_has_every_prediction_and_room_to_write(client, demo_yard, code):
+    page = client.get(f"/pond/{code}/print").text
+    for name, value, _ in demo_yard.sheets.sheet(code).shows["card"]["expected"]:
+        assert name in page
+        assert value in page
+
+
+# The local network's side
+
+
+@pytest.fixture
+def outside(demo_yard: Yard) -> TestClient:
+    app = create_pond_app(demo_yard, frozenset({"192.0.2.7"}), secure=False)
+    return TestClient(app, base_url="http://192.0.2.7:8521", client=("192.0.2.99", 50000))
+
+
+def entered(demo_yard: Yard, outside: TestClient, code: str) -> str:
+    secret = demo_yard.sheets.link(demo_yard.sheets.sheet(code))
+    assert outside.get(f"/enter/{secret}").status_code == 200  # a preview does not use it up
+    answer = outside.post(f"/enter/{secret}", headers={"origin": "http://192.0.2.7:8521"}, follow_redirects=False)
+    assert answer.headers["location"] == f"/pond/{code}"
+    assert "httponly" in answer.headers["set-cookie"].lower()
+    return secret
+
+
+def test_nothing_is_reached_without_the_link_and_only_the_sheet_with_it(client, demo_yard, outside, code):
+    assert outside.get(f"/pond/{code}").status_code == 403
+    entered(demo_yard, outside, code)
+    assert outside.get(f"/pond/{code}").status_code == 200
+    assert note(outside, code, entry("far", "drafts", bow="44")).status_code == 200
+    other = client.post("/boats/1/B/pond", data={}, follow_redirects=False).headers["location"].rsplit("/", 1)[1]
+    reached = ["/", "/boats/2/B/float", f"{BOAT}/pond/{code}", "/boats/2/B/boat.json", f"/pond/{other}", f"/pond/{other}/entries", "/parts"]
+    assert [outside.get(path).status_code for path in reached] == [403] * len(reached)
+    assert outside.post(f"{BOAT}/pond/{code}/link").status_code == 403
+
+
+def test_a_link_is_good_once_for_a_while_and_until_it_is_ended(client, demo_yard, outside, code, monkeypatch):
+    used = entered(demo_yard, outside, code)
+    assert outside.post(f"/enter/{used}").status_code == 404
+    sheet = demo_yard.sheets.sheet(code)
+    waiting = demo_yard.sheets.link(sheet)
+    assert demo_yard.sheets.phones(sheet) == 1
+    client.post(f"{BOAT}/pond/{code}/end")
+    assert outside.get(f"/pond/{code}").status_code == 403
+    assert outside.post(f"/enter/{waiting}").status_code == 404
+    old = demo_yard.sheets.link(sheet)
+    monkeypatch.setattr(store, "LINK_LIVES", store.LINK_LIVES * 0)
+    with pytest.raises(NotFound):
+        demo_yard.sheets.enter(old)
+
+
+def test_a_session_outlives_the_program(demo_yard, outside, code):
+    entered(demo_yard, outside, code)
+    later = TestClient(create_pond_app(demo_yard, frozenset({"192.0.2.7"}), secure=False), base_url="http://192.0.2.7:8521")
+    later.cookies = outside.cookies
+    assert later.get(f"/pond/{code}").status_code == 200
+
+
+@pytest.mark.parametrize(
+    "headers",
+    [{"host": "evil.example"}, {"origin": "http://evil.example"}, {"sec-fetch-site": "cross-site"}],
+)
+def test_foreign_hosts_and_origins_are_refused(demo_yard, outside, code, headers):
+    entered(demo_yard, outside, code)
+    sent = {"entry": json.dumps(entry("x", "drafts", bow="1"))}
+    assert outside.post(f"/pond/{code}/entries", data=sent, headers=headers).status_code in (403, 421)
+    assert demo_yard.sheets.sheet(code).entries == 0
+
+
+def test_guessing_is_slowed_and_each_address_by_itself(demo_yard, outside, code):
+    answers = [outside.post(f"/enter/guess{k}").status_code for k in range(sharing.MOST_REFUSALS + 3)]
+    assert answers[:3] == [404] * 3
+    assert answers[-1] == 429
+    other = TestClient(outside.app, base_url="http://192.0.2.7:8521", client=("192.0.2.50", 1))
+    assert other.post("/enter/guess").status_code == 404 or other.get("/").status_code == 403
+
+
+def test_the_bench_says_how_to_share_and_makes_a_link_where_it_is(client, demo_yard, code):
+    assert "--share" in client.get(f"{BOAT}/pond/{code}").text
+    assert client.post(f"{BOAT}/pond/{code}/link").status_code == 422
+    from yarekeel.web.pond.phones import Sharing
+
+    client.app.state.sharing = Sharing("http://192.0.2.7:8521", secure=False)
+    page = client.post(f"{BOAT}/pond/{code}/link").text
+    assert "http://192.0.2.7:8521/enter/" in page
+    assert "<svg" in page.split("pond-link")[1][:200]
+    assert "no TLS" in page

@@ -54,7 +54,7 @@ def test_the_sheet_shows_what_is_expected_beside_its_fields(client, demo_yard, c
     for name in ("Draft at the bow mark", "Ten rolls take"):
         value = next(v for n, v, _ in card["expected"] if n == name)
         assert f"Expected {value}" in page
-    assert all(f'data-code="{n}"' in page for n in NOTINGS if n != "strike")
+    assert all(f'data-code="{n}"' in page for n, row in NOTINGS.items() if row.part)
 
 
 def test_an_entry_sent_twice_is_kept_once_and_joined_from_two_phones(client, demo_yard, code):
@@ -294,3 +294,102 @@ def test_the_bench_says_how_to_share_and_makes_a_link_where_it_is(client, demo_y
     assert "http://192.0.2.7:8521/enter/" in page
     assert "<svg" in page.split("pond-link")[1][:200]
     assert "no TLS" in page
+
+
+# Tracks and measured photos, at the bench
+
+
+def track_of(day: str = "") -> bytes:
+    """There and back at 2 m/s, 5 points a second, on a day (the sheet's for none)."""
+    import datetime
+
+    from tests.core.test_track import as_gpx
+    from tests.core.test_track import day as made
+
+    start = datetime.datetime.now(datetime.UTC) if not day else datetime.datetime.fromisoformat(f"{day}T09:00:00+00:00")
+    import tests.core.test_track as module
+
+    before, module.START = module.START, start
+    try:
+        return as_gpx(*made(5, noise=0.05))
+    finally:
+        module.START = before
+
+
+def test_a_track_is_looked_over_and_its_runs_noted_once(client, demo_yard, code):
+    files = {"file": ("day.gpx", track_of(), "application/gpx+xml")}
+    answer = client.post(f"{BOAT}/pond/{code}/tracks", files=files, follow_redirects=False)
+    assert answer.status_code == 303, answer.text
+    page = client.get(answer.headers["location"]).text
+    for words in ("Both ways, 1 and 1 runs", "Best 5 seconds", "All 750 points are used", "Throttle of run 2"):
+        assert words in page
+    for _ in range(2):
+        noted = client.post(f"{answer.headers['location']}/runs", data={"throttle_1": "80 %", "throttle_2": ""}, follow_redirects=False)
+        assert noted.status_code == 303
+    runs = [e for e in demo_yard.sheets.entries(demo_yard.sheets.sheet(code)) if e.code == "run"]
+    assert len(runs) == 1
+    assert read("run", runs[0].typed, reader)["speed"] == pytest.approx(2.0, rel=0.01)
+    wrong = client.post(f"{answer.headers['location']}/runs", data={"throttle_2": "a lot"})
+    assert wrong.status_code == 422
+    assert "Run 2" in wrong.text
+    assert ">noted<" in client.get(answer.headers["location"]).text.replace("\n", "")
+
+
+def test_a_track_of_another_day_is_refused_unless_it_is_meant(client, code):
+    files = {"file": ("old.gpx", track_of("2020-01-02"), "application/gpx+xml")}
+    refused = client.post(f"{BOAT}/pond/{code}/tracks", files=files)
+    assert refused.status_code == 422
+    assert "2020-01-02" in refused.text
+    meant = client.post(f"{BOAT}/pond/{code}/tracks", files=files, data={"anyway": "yes"}, follow_redirects=False)
+    assert meant.status_code == 303
+    for bad in (b"", b"<gpx/>", b"PK\x03\x04"):
+        assert client.post(f"{BOAT}/pond/{code}/tracks", files={"file": ("x.gpx", bad, "a/b")}).status_code == 422
+    assert client.get(f"{BOAT}/pond/{code}/tracks/track-0.gpx").status_code == 404
+
+
+def test_a_photo_is_measured_and_noted_once(client, demo_yard, code):
+    """A made picture: one millimetre is one point and a half, the bow is to the right, the water rises by 2 degrees towards it."""
+    import math
+
+    name = note(client, code, entry("photo", "photo"), picture((1200, 900))).json()["entry"]["photo"]
+    base = f"{BOAT}/pond/{code}/photos/{name}"
+    assert "arrow keys move it" in client.get(f"{base}/measure").text
+
+    def seen(along: float, up: float) -> list[float]:
+        return [1.5 * along, 600 - 1.5 * up]
+
+    def mark(along: float, up: float) -> dict[str, object]:
+        x, y = seen(along, up)
+        return {"x": x, "y": y, "along": f"{along} mm", "up": f"{up} mm"}
+
+    slope = math.tan(math.radians(2))
+    sent = {
+        "look": "side",
+        "marks": [mark(50, 20), mark(750, 30), mark(700, 140), mark(100, 130)],
+        "water": [seen(80, 50 + slope * 80), seen(720, 50 + slope * 720)],
+    }
+    said = client.post(f"{base}/measured", json=sent).json()["words"]
+    assert said.startswith("Bow down 2.0°")
+    for _ in range(2):
+        assert client.post(f"{base}/note", json=sent).status_code == 200
+    kept = [e for e in demo_yard.sheets.entries(demo_yard.sheets.sheet(code)) if e.code == "drafts"]
+    assert len(kept) == 1
+    revision = demo_yard.revision(2, "B")
+    from yarekeel.web.shared.page import craft_of
+
+    marks = craft_of(revision.design).marks
+    got = read("drafts", kept[0].typed, reader)
+    assert got["bow"] == pytest.approx(0.05 + slope * marks.bow_x_m, abs=2e-5)
+    assert got["stern"] == pytest.approx(0.05 + slope * marks.stern_x_m, abs=2e-5)
+    assert 0.001 < got["good"] < 0.01
+    made = client.post(f"{BOAT}/pond/{code}/trial", follow_redirects=False)
+    test = demo_yard.revision(2, "B").trials[-1].test
+    assert made.status_code == 303
+    assert test.readings.read_to.draft_m == pytest.approx(got["good"])  # what the photo is good to goes into the fit
+    assert test.photos == (name,)
+    ends = client.post(f"{base}/measured", json={**sent, "look": "end"}).json()["words"]
+    assert ends.startswith("Leans 2.0° to port")  # along is to port there, and the water stands higher to port
+    for wrong in ({**sent, "marks": sent["marks"][:3]}, {**sent, "marks": []}, {**sent, "water": [[0, 0]]}):
+        answer = client.post(f"{base}/measured", json=wrong, headers={"accept": "application/json"})
+        assert answer.status_code == 422
+    assert client.post(f"{BOAT}/pond/{code}/photos/photo-none.jpg/measured", json=sent).status_code == 404

@@ -1,7 +1,11 @@
 """What is read in a process of its own: files that somebody brings, whose cost is not known before."""
 
+from datetime import datetime
+
 from yarekeel.core.errors import InvalidInput
-from yarekeel.exchange import boat_file, bundle, mesh_in, photo
+from yarekeel.core.trials.track import Track, TrackRead
+from yarekeel.core.trials.track import read as read_track
+from yarekeel.exchange import boat_file, bundle, mesh_in, photo, tracks
 from yarekeel.exchange.mending import Inspection, inspect
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
@@ -33,6 +37,12 @@ def _boat(data: bytes) -> tuple[Design, dict[str, bytes]]:
     if names := bundle.meshes_of(design):
         raise InvalidInput("file", f"This boat names the mesh {names[0]}; put boat.json and its meshes in one ZIP and bring that in.")
     return design, {}
+
+
+def track(data: bytes, name: str) -> tuple[TrackRead, Track, datetime | None]:
+    """What a track tells, the track, and when it begins. Raises InvalidInput."""
+    laid, begins = tracks.read(data, name)
+    return read_track(laid), laid, begins
 
 
 def picture(data: bytes) -> bytes:

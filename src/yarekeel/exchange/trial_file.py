@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.stages.trials.readings import Inclining, Pull, Rolls, Run, Tilt
+from yarekeel.stages.trials.readings import Inclining, Pull, ReadTo, Rolls, Run, Tilt
 from yarekeel.stages.trials.trials import Conditions, FloatTest, Struck
 
 
@@ -31,6 +31,7 @@ def _float_test(data: dict[str, Any], version: int) -> FloatTest:
         made["runs"] = tuple(Run(**r) for r in data.get("runs", ()))
     if version >= 3:
         made["conditions"] = Conditions(**data["conditions"]) if data.get("conditions") else None
+        made["read_to"] = ReadTo(**data.get("read_to", {}))
         made["photos"] = tuple(data.get("photos", ()))
         made["struck"] = tuple(Struck(**s) for s in data.get("struck", ()))
     return FloatTest(**made)

@@ -149,6 +149,15 @@ class PhotoRow(SQLModel, table=True):
     created_at: datetime = Field(default_factory=now, sa_column=_moment())
 
 
+class TrackRow(SQLModel, table=True):
+    """A track of a day, as it was brought, packed. Its name holds its digest, so it never changes."""
+
+    __tablename__ = "track"
+    name: str = Field(primary_key=True)
+    data: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
+    created_at: datetime = Field(default_factory=now, sa_column=_moment())
+
+
 class PartRow(SQLModel, table=True):
     """A part of the yard's bin, as JSON text. ``deleted_at`` keeps it for undo."""
 

@@ -4,6 +4,7 @@ import contextlib
 import dataclasses
 import json
 import threading
+import zlib
 from hashlib import sha256
 from pathlib import Path
 
@@ -25,7 +26,7 @@ from yarekeel.store.berths import DEMO, Berths
 from yarekeel.store.bin import Bin
 from yarekeel.store.predictions import Predictions
 from yarekeel.store.records import Boat, Revision, TrialRecord, Unreadable, letter_of
-from yarekeel.store.rows import BoatRow, MeshRow, PhotoRow, RevisionRow, SnapshotRow, TrialRow, now
+from yarekeel.store.rows import BoatRow, MeshRow, PhotoRow, RevisionRow, SnapshotRow, TrackRow, TrialRow, now
 from yarekeel.store.sheets import Sheets
 from yarekeel.store.states import States, move_head
 from yarekeel.store.tidying import tidy
@@ -269,6 +270,23 @@ class Yard:
                 raise NotFound(f"The photo {name[:60]} is not in the yard.")
             return row.data
 
+    # Tracks
+
+    def keep_track(self, data: bytes, ending: str) -> str:
+        """Keep a track's file and give the name it is kept under; the same track is kept once."""
+        name = f"track-{sha256(data).hexdigest()[:16]}.{ending}"
+        with Session(self._engine) as session:
+            _keep_once(session, TrackRow(name=name, data=zlib.compress(data)))
+        return name
+
+    def track_data(self, name: str) -> bytes:
+        """The file of a kept track. Raises NotFound."""
+        with Session(self._engine) as session:
+            row = session.get(TrackRow, name)
+            if row is None:
+                raise NotFound(f"The track {name[:60]} is not in the yard.")
+            return zlib.decompress(row.data)
+
     def _mesh(self, name: str) -> Mesh:
         """A kept mesh, read once and then shared: two designs with one mesh are equal."""
         with self._meshes_lock:  # held while it is read: two designs with one mesh must get the same
@@ -367,7 +385,7 @@ class Yard:
         return Boat(boat_id, rows[0].units, tuple(revisions), tuple(lost))
 
 
-def _keep_once(session: Session, row: MeshRow | PhotoRow) -> None:
+def _keep_once(session: Session, row: MeshRow | PhotoRow | TrackRow) -> None:
     """Add a row whose name is its content's: one that is there already, or comes at the same moment, is the same."""
     if session.get(type(row), row.name) is None:
         session.add(row)

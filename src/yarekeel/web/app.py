@@ -15,6 +15,7 @@ from yarekeel.store.yard import Yard
 from yarekeel.web import errors
 from yarekeel.web.compare import routes as compare_routes
 from yarekeel.web.parts import routes as parts_routes
+from yarekeel.web.pond import measure, tracks
 from yarekeel.web.pond import routes as pond_routes
 from yarekeel.web.security import Guard
 from yarekeel.web.settings import Settings
@@ -69,7 +70,8 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
     ):
         app.include_router(routes.router)
     app.include_router(pond_routes.sheet_router)
-    app.include_router(pond_routes.router)
+    for pond in (pond_routes, tracks, measure):
+        app.include_router(pond.router)
     errors.install(app)
     app.add_middleware(Patience)
     app.add_middleware(Guard, hosts=settings.hosts)

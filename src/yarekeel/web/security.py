@@ -36,7 +36,7 @@ _HEADERS = {
 }
 
 
-_UPLOADS = re.compile(r"/boats/\d+/[A-Z]+/(mesh|weights/\d+/photo|pond/[^/]+/readings)|/boats/import|/pond/[^/]+/entries")
+_UPLOADS = re.compile(r"/boats/\d+/[A-Z]+/(mesh|weights/\d+/photo|pond/[^/]+/(readings|tracks))|/boats/import|/pond/[^/]+/entries")
 _HUGE_NUMBER = re.compile(r"/\d{13,}(/|$)")
 """No boat, line or part is counted so far, nor could the database."""
 _OWN = "Changes are accepted only from this program's own pages."

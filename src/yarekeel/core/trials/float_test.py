@@ -51,17 +51,18 @@ def explain(
     stern: Metres,
     heel: Radians = 0.0,
     kernel: Flotation | Laden | None = None,
+    read_to: Metres = DRAFT_READING,
 ) -> Explanation:
     """From two drafts and the heel: mass = rho V, and G on the vertical through B at the listed height ``vcg``.
 
-    With liquids aboard (``kernel``) mass and centre are those of the weights without them.
+    Each draft was read to within ``read_to``. With liquids aboard (``kernel``) mass and centre are those of the weights without them.
 
     Raises InvalidInput when the marks lie clear of the water or above everything.
     """
     kernel = kernel or hull.kernel
     mass, lcg, tcg = _solve(kernel, density, vcg, attitude_from_drafts(bow_x=bow_x, bow=bow, stern_x=stern_x, stern=stern, heel=heel))
     squares_m = squares_x = 0.0
-    for db, ds in ((DRAFT_READING, 0.0), (0.0, DRAFT_READING)):
+    for db, ds in ((read_to, 0.0), (0.0, read_to)):
         shifted = attitude_from_drafts(bow_x=bow_x, bow=bow + db, stern_x=stern_x, stern=stern + ds, heel=heel)
         m, x, _ = _solve(kernel, density, vcg, shifted)
         squares_m += (m - mass) ** 2

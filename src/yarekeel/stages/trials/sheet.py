@@ -6,7 +6,7 @@ from typing import Any
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.plain_text import plain
-from yarekeel.stages.trials.readings import Inclining, Pull, Rolls, Run, Tilt
+from yarekeel.stages.trials.readings import Inclining, Pull, ReadTo, Rolls, Run, Tilt
 from yarekeel.stages.trials.trials import SYMPTOMS, Conditions, FloatTest, Struck
 
 MOST_ENTRIES = 2000
@@ -33,6 +33,8 @@ class Blank:
     choices: tuple[str, ...] = ()
     first: str = ""
     expected: str = ""
+    hidden: bool = False
+    """Filled in by what measured it, not by hand."""
 
 
 def _conditions(v: Mapping[str, Any]) -> dict[str, Any]:
@@ -48,7 +50,11 @@ def _conditions(v: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def _drafts(v: Mapping[str, Any]) -> dict[str, Any]:
-    return {f"draft_{end}_m": v[end] for end in ("bow", "stern") if end in v}
+    return {**{f"draft_{end}_m": v[end] for end in ("bow", "stern") if end in v}, "read_to": {"draft_m": v.get("good")}}
+
+
+def _heel(v: Mapping[str, Any]) -> dict[str, Any]:
+    return {"heel_deg": v["heel"] if v["side"] == "starboard" else -v["heel"], "read_to": {"heel_deg": v.get("good")}}
 
 
 def _rolls(v: Mapping[str, Any]) -> dict[str, Any]:
@@ -65,7 +71,7 @@ def _pull(v: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def _run(v: Mapping[str, Any]) -> dict[str, Any]:
-    return {"runs": Run(v["throttle"], _speed(v), v.get("amps"))}
+    return {"runs": Run(v["throttle"], _speed(v), v.get("amps")), "read_to": {"speed_ms": v.get("good")}}
 
 
 def _speed(v: Mapping[str, Any]) -> float | None:
@@ -132,6 +138,7 @@ NOTINGS: dict[str, Noting] = {
             (
                 Blank("bow", "At the bow mark", "length", needed=False, expected="Draft at the bow mark"),
                 Blank("stern", "At the stern mark", "length", needed=False, expected="Draft at the stern mark"),
+                Blank("good", "Good to", "length", needed=False, hidden=True),
             ),
             "afloat",
             _drafts,
@@ -143,9 +150,10 @@ NOTINGS: dict[str, Noting] = {
             (
                 Blank("heel", "Leans by", "degrees", expected="Heel, to starboard"),
                 Blank("side", "To", "choice", choices=("starboard", "port")),
+                Blank("good", "Good to", "degrees", needed=False, hidden=True),
             ),
             "afloat",
-            lambda v: {"heel_deg": v["heel"] if v["side"] == "starboard" else -v["heel"]},
+            _heel,
         ),
         Noting(
             "inside",
@@ -199,6 +207,7 @@ NOTINGS: dict[str, Noting] = {
                 Blank("time", "Time", "seconds", needed=False),
                 Blank("amps", "Draws", "current", needed=False),
                 Blank("volts", "Pack shows", "voltage", needed=False),
+                Blank("good", "Good to", "speed", needed=False, hidden=True),
             ),
             "drive",
             _run,
@@ -233,6 +242,7 @@ NOTINGS: dict[str, Noting] = {
         ),
         Noting("note", "Note", "", (Blank("text", "In words", "text"),), "seen", lambda v: {"notes": v["text"]}),
         Noting("photo", "Photo", "", (Blank("caption", "What it shows", "text", needed=False),), "seen"),
+        Noting("track", "Track", "", (Blank("file", "File", "text"), Blank("name", "Name", "text", needed=False)), ""),
         Noting(
             "strike",
             "Struck out",
@@ -312,17 +322,22 @@ def _joined(made: Iterable[Mapping[str, Any]]) -> dict[str, Any]:
     """A trial's fields from what its entries make, in their order. Shifts count where the weight is the last one's."""
     many: dict[str, list[Any]] = {name: [] for name in MANY}
     fields: dict[str, Any] = {}
+    read_to: dict[str, float] = {}
     for one in made:
         for name, value in one.items():
-            if name in many:
+            if name == "read_to":  # of several, the least sure counts for all
+                read_to |= {k: max(v, read_to.get(k, 0.0)) for k, v in value.items() if v is not None}
+            elif name in many:
                 many[name].append(value)
             else:
                 fields[name] = value
     if shifts := many.pop("shifts"):
         weight = shifts[-1][0]
         fields["inclining"] = Inclining(weight, tuple(tilt for w, tilt in shifts if w == weight))
-    notes = "\n".join(many.pop("notes"))[:LONGEST_NOTES]
-    return {**fields, "notes": notes, "seen": tuple(dict.fromkeys(many.pop("seen"))), **{k: tuple(v) for k, v in many.items()}}
+    fields["read_to"] = ReadTo(**read_to)
+    fields["notes"] = "\n".join(many.pop("notes"))[:LONGEST_NOTES]
+    fields["seen"] = tuple(dict.fromkeys(many.pop("seen")))
+    return fields | {name: tuple(values) for name, values in many.items()}
 
 
 def collected(entries: Iterable[Entry], parse: Parser, date: str, place: str) -> Collected:

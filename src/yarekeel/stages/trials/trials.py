@@ -2,7 +2,7 @@
 
 import dataclasses
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.findings import Finding, Remedy
@@ -15,7 +15,7 @@ from yarekeel.core.sources import COMMON_PRACTICE, GUM, MECHANICS
 from yarekeel.core.trials.float_test import DRAFT_READING, HEEL_READING, SCALE_READING, Explanation, explain
 from yarekeel.stages.afloat import afloat, flooding
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.trials.readings import Inclining, Pull, Readings, Rolls, Run
+from yarekeel.stages.trials.readings import Inclining, Pull, Readings, ReadTo, Rolls, Run
 
 SYMPTOMS: dict[str, str] = {
     "bow_down": "Bow sits low",
@@ -85,6 +85,7 @@ class FloatTest:
     rating: int | None = None
     photos: tuple[str, ...] = ()
     struck: tuple[Struck, ...] = ()
+    read_to: ReadTo = field(default_factory=ReadTo)
 
     @property
     def readings(self) -> Readings:
@@ -99,6 +100,7 @@ class FloatTest:
             inclining=self.inclining,
             pulls=self.pulls,
             runs=self.runs,
+            read_to=self.read_to,
         )
 
     def __post_init__(self) -> None:
@@ -172,10 +174,11 @@ def assess(craft: Craft, test: FloatTest) -> TrialAssessment:
     if predicted.outputs is None or predicted.afloat is None:
         return TrialAssessment((), None, predicted.findings[:1])
     o, s = as_it_lay(craft, test, predicted.afloat, predicted.outputs), predicted.spread
+    draft_off = max(DRAFT_READING, test.read_to.draft_m)
     pairs = (
         ("Mass afloat", "mass", o.mass, test.mass_kg, s and s.mass, SCALE_READING * o.mass),
-        ("Draft at bow mark", "draft", o.draft_bow, test.draft_bow_m, s and s.draft_bow, DRAFT_READING),
-        ("Draft at stern mark", "draft", o.draft_stern, test.draft_stern_m, s and s.draft_stern, DRAFT_READING),
+        ("Draft at bow mark", "draft", o.draft_bow, test.draft_bow_m, s and s.draft_bow, draft_off),
+        ("Draft at stern mark", "draft", o.draft_stern, test.draft_stern_m, s and s.draft_stern, draft_off),
         ("Heel", "heel", o.heel, None if test.heel_deg is None else math.radians(test.heel_deg), s and s.heel, HEEL_READING),
     )
     rows = tuple(
@@ -233,7 +236,7 @@ def explanation_of(craft: Craft, test: FloatTest) -> Explanation | None:
     marks, kernel = craft.marks, kernel_of(craft, test)
     heel = math.radians(test.heel_deg) if test.heel_deg is not None else craft.settled.attitude.heel
     bow, stern = (marks.bow_x_m, test.draft_bow_m), (marks.stern_x_m, test.draft_stern_m)
-    return explain(craft.hull, craft.density, craft.total.centre[2], *bow, *stern, heel, kernel)
+    return explain(craft.hull, craft.density, craft.total.centre[2], *bow, *stern, heel, kernel, max(DRAFT_READING, test.read_to.draft_m))
 
 
 def mass_found(craft: Craft, test: FloatTest, explained: Explanation | None) -> Found | None:

@@ -44,6 +44,7 @@ class LogRow:
     title: str
     words: str
     photo: str | None
+    track: str
     state: str
     tone: str
 
@@ -96,12 +97,15 @@ def ways_page(yard: Yard, sheet: Sheet, sharing: Sharing | None, link: str) -> H
 def _log_row(e: dict[str, Any]) -> LogRow:
     noting = NOTINGS[e["code"]]
     labels = {b.name: b.label.lower() for b in noting.blanks}
+    track = e["typed"].get("file", "") if e["code"] == "track" else ""
+    if track:
+        return LogRow(e["at"][:16].replace("T", " "), noting.title, e["typed"].get("name", track), None, track, "by its runs", "note")
     typed = [(labels[k], v) for k, v in e["typed"].items() if k in labels and v]
     words = ", ".join(SYMPTOMS.get(v, v) if len(noting.blanks) == 1 else f"{label} {v}" for label, v in typed)
     state, tone = ("yes", "holds") if not e["problem"] else (e["problem"], "near")
     if e["struck"]:
         state, tone = f"struck out: {e['struck']}", "note"
-    return LogRow(e["at"][:16].replace("T", " "), noting.title, words, e["photo"], state, tone)
+    return LogRow(e["at"][:16].replace("T", " "), noting.title, words, e["photo"], "", state, tone)
 
 
 def picture_of(link: str) -> str:

@@ -138,7 +138,7 @@ def view(yard: Yard, code: str, mode: str) -> SheetView:
             part,
             title,
             tuple(
-                SheetForm(n.code, n.title, n.hint, tuple(_field(b, expected, system) for b in n.blanks))
+                SheetForm(n.code, n.title, n.hint, tuple(_field(b, expected, system) for b in n.blanks if not b.hidden))
                 for n in NOTINGS.values()
                 if n.part == part
             ),

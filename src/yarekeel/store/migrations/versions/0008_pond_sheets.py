@@ -1,4 +1,4 @@
-"""Pond sheets, what was entered on them, and the phones that reach them."""
+"""Pond sheets, what was entered on them, the phones that reach them, and tracks."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -42,8 +42,14 @@ def upgrade() -> None:
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("ended_at", sa.DateTime(timezone=True), nullable=True),
     )
+    op.create_table(
+        "track",
+        sa.Column("name", sa.String(), primary_key=True),
+        sa.Column("data", sa.LargeBinary(), nullable=False),
+        sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
+    )
 
 
 def downgrade() -> None:
-    for name in ("phone", "entry", "sheet"):
+    for name in ("track", "phone", "entry", "sheet"):
         op.drop_table(name)

@@ -37,7 +37,7 @@ VIEWS = {
 
 
 def main() -> None:
-    """Serve a demo in a temporary folder and take each view at 1280 x 800, the float also on a phone."""
+    """Serve a demo in a temporary folder and take each view at 1280 x 800, the pond sheet on a phone."""
     waiting.PATIENCE = 60.0  # a picture is of the page, not of its being worked out
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as p:
         yard = Yard(open_database(Path(folder) / "yard.db"))
@@ -60,13 +60,32 @@ def main() -> None:
         _on_two_scales(browser, base)
         _size_map(browser, base)
         _cures(browser, base)
-        phone = browser.new_page(viewport={"width": 390, "height": 844}, device_scale_factor=1)
-        phone.goto(base + VIEWS["float"])
-        phone.wait_for_timeout(400)
-        phone.screenshot(path=FOLDER / "phone.png")
+        _pond_sheet(browser, base)
         browser.close()
         server.stop()
         thread.join(5)
+
+
+def _pond_sheet(browser: Browser, base: str) -> None:
+    """The skimmer's sheet on a phone, something noted and no connection."""
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    page.goto(f"{base}/boats/2/B/trials")
+    page.get_by_label("Where it will be tried").fill("mill pond")
+    page.get_by_role("button", name="Open a pond sheet").click()
+    page.get_by_role("link", name="Open it here").wait_for(timeout=60_000)
+    code = page.url.rsplit("/", 1)[1]
+    page.close()
+    phone = browser.new_page(viewport={"width": 390, "height": 844}, device_scale_factor=1)
+    phone.goto(f"{base}/pond/{code}")
+    phone.get_by_text("Opens without a connection").wait_for(timeout=20_000)
+    phone.context.set_offline(True)
+    phone.locator("#mass-mass").fill("4.71 kg")
+    phone.get_by_role("form", name="Weigh in").get_by_role("button", name="Note it").click()
+    phone.get_by_text("1 not sent yet").wait_for()
+    phone.get_by_role("link", name="Afloat").click()
+    phone.wait_for_timeout(400)
+    phone.screenshot(path=FOLDER / "pond-sheet.png")
+    phone.close()
 
 
 def _size_map(browser: Browser, base: str) -> None:

@@ -1,22 +1,34 @@
 """The pond sheet: what comes in is kept once, collected into a trial, and reached by the phone that was let in, and nobody else."""
 
 import base64
+import contextlib
 import io
 import json
+import shutil
+import ssl
+import subprocess
+import threading
 import time
+import urllib.error
+import urllib.request
 
+import httpx2
 import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
-from yarekeel.core.errors import InvalidInput, NotFound
+from yarekeel.core.errors import InvalidInput, NotFound, YareKeelError
+from yarekeel.exchange import photo
+from yarekeel.instruments.shelf import Shelf
 from yarekeel.stages.design.editing import with_value
 from yarekeel.stages.trials.sheet import NOTINGS, Entry, collected, read
 from yarekeel.store import sheets as store
+from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS, parse
 from yarekeel.web.pond import sharing
 from yarekeel.web.pond.sharing import create_pond_app
+from yarekeel.web.serving import Share, shared
 
 BOAT = "/boats/2/B"
 MM = SYSTEMS["mm_g"]
@@ -152,12 +164,12 @@ def test_the_card_is_sealed_whatever_is_changed_after(client, demo_yard):
 def test_photos_are_small_without_their_place_and_counted(client, demo_yard, code, monkeypatch):
     gps = Image.Exif()
     gps[0x8825] = {1: "N", 2: (51.0, 2.0, 3.0)}
-    begun = time.monotonic()
     large = picture((7360, 5440), exif=gps.tobytes())  # 40 million points
-    made = time.monotonic()
+    begun = time.process_time()
+    photo.small(large)
+    assert time.process_time() - begun < 2
     answer = note(client, code, entry("big", "photo", caption="bow"), large)
     assert answer.status_code == 200, answer.text
-    assert time.monotonic() - made < 2 * max(1.0, made - begun)
     name = answer.json()["entry"]["photo"]
     kept = client.get(f"/pond/{code}/photos/{name}").content
     with Image.open(io.BytesIO(kept)) as small:
@@ -393,3 +405,88 @@ def test_a_photo_is_measured_and_noted_once(client, demo_yard, code):
         answer = client.post(f"{base}/measured", json=wrong, headers={"accept": "application/json"})
         assert answer.status_code == 422
     assert client.post(f"{BOAT}/pond/{code}/photos/photo-none.jpg/measured", json=sent).status_code == 404
+
+
+def test_nothing_confirmed_is_lost_by_a_kill_photos_included(tmp_path):
+    """A program of its own takes entries over HTTP until it is killed between two of them: what was answered is there, whole."""
+    from tests.web.test_hostile_files import Served
+
+    served = Served(tmp_path)
+    database = tmp_path / "yard.db" if (tmp_path / "yard.db").exists() else next(tmp_path.rglob("yard.db"))
+    yard = Yard(open_database(database))
+    made = yard.sheets.open(yard.revision(2, "B").id, "mill pond", {"card": {"expected": []}, "boat": "x", "letter": "B", "units": "mm_g"})
+    confirmed: list[str] = []
+
+    def fill() -> None:
+        base = f"http://127.0.0.1:{served.port}/pond/{made}/entries"
+        with contextlib.suppress(httpx2.HTTPError):
+            for k in range(500):
+                key = f"key{k:05d}"
+                files = {"file": ("p.jpg", picture((40 + k, 30)), "image/jpeg")} if k % 2 else None
+                sent = entry(key, "photo" if k % 2 else "note", text="x")
+                if httpx2.post(base, data={"entry": json.dumps(sent)}, files=files).status_code == 200:
+                    confirmed.append(key)
+
+    filling = threading.Thread(target=fill)
+    filling.start()
+    while len(confirmed) < 8:
+        time.sleep(0.02)
+    served.program.kill()
+    served.program.wait(10)
+    served.program.stdout.close()
+    filling.join(20)
+    kept = {e.key: e for e in yard.sheets.entries(yard.sheets.sheet(made))}
+    assert set(confirmed) <= set(kept)
+    for e in kept.values():
+        if e.code == "photo":
+            assert yard.photo_data(e.photo)[:2] == b"\xff\xd8"
+
+
+@pytest.mark.parametrize(
+    ("share", "said"),
+    [
+        (Share("192.0.2.1"), "not an address of this machine"),
+        (Share("127.0.0.1", cert="here"), "needs both"),
+    ],
+)
+def test_sharing_that_cannot_be_is_one_sentence(demo_yard, share, said):
+    with pytest.raises(YareKeelError, match=said):
+        shared(demo_yard, share, Shelf())
+
+
+def test_a_certificate_that_is_none_is_said(demo_yard, tmp_path):
+    wrong = tmp_path / "a.pem"
+    with pytest.raises(YareKeelError, match="is not there"):
+        shared(demo_yard, Share("127.0.0.1", wrong, wrong), Shelf())
+    wrong.write_text("nothing")
+    with pytest.raises(YareKeelError, match="cannot be used"):
+        shared(demo_yard, Share("127.0.0.1", wrong, wrong), Shelf())
+
+
+@pytest.mark.skipif(shutil.which("openssl") is None, reason="a certificate is made by openssl")
+def test_over_https_the_sheet_is_served_and_its_cookie_is_for_https_alone(demo_yard, tmp_path, code):
+    cert, key = tmp_path / "cert.pem", tmp_path / "key.pem"
+    subject = ["-subj", "/CN=127.0.0.1", "-addext", "subjectAltName=IP:127.0.0.1"]
+    made = ["openssl", "req", "-x509", "-newkey", "rsa:2048", "-nodes", "-days", "2", "-keyout", str(key), "-out", str(cert), *subject]
+    subprocess.run(made, check=True, capture_output=True)
+    server, at, where = shared(demo_yard, Share("127.0.0.1", cert, key), Shelf())
+    assert where.address.startswith("https://127.0.0.1:")
+    thread = threading.Thread(target=server.run, kwargs={"sockets": [at]}, daemon=True)
+    thread.start()
+    secret = demo_yard.sheets.link(demo_yard.sheets.sheet(code))
+    context = ssl.create_default_context(cafile=str(cert))
+    request = urllib.request.Request(f"{where.address}/enter/{secret}", data=b"", headers={"origin": where.address})
+    opener = urllib.request.build_opener(urllib.request.HTTPSHandler(context=context), _NoRedirect)
+    with pytest.raises(urllib.error.HTTPError) as moved:
+        opener.open(request, timeout=10)
+    assert moved.value.code == 303
+    assert "secure" in moved.value.headers["set-cookie"].lower()
+    moved.value.close()
+    server.stop()
+    thread.join(5)
+    at.close()
+
+
+class _NoRedirect(urllib.request.HTTPRedirectHandler):
+    def redirect_request(self, *_: object) -> None:
+        return None

@@ -100,6 +100,7 @@ def shared(yard: Yard, share: Share, shelf: Shelf) -> tuple["Server", socket.soc
     try:
         config.load()
     except (OSError, ValueError) as error:
+        listening.close()
         raise YareKeelError(f"The certificate and its key cannot be used: {error}") from None
     return Server(config, shelf), listening, Sharing(f"{'https' if secure else 'http'}://{address}:{listening.getsockname()[1]}", secure)
 

@@ -1,6 +1,7 @@
 """``yare-keel``: float, gz and report for a boat file; serve and demo for the pages."""
 
 import dataclasses
+import gc
 import json
 import math
 import os
@@ -270,6 +271,7 @@ def serve_command(
     key: KeyOption = None,
 ) -> None:
     """Serve the pages on 127.0.0.1, and with --share pond sheets on the local network."""
+    gc.disable()  # until all is loaded; the application puts it on again
     from yarekeel.web.serving import Share, serve
 
     given = any(v is not None for v in (share_at, cert, key))
@@ -287,6 +289,7 @@ def demo_command(
     reset: Annotated[bool, typer.Option("--reset", help="Put the demo boats back as new, and stop.")] = False,
 ) -> None:
     """Serve the pages with the demo boats, kept apart from your own data in a folder named demo."""
+    gc.disable()  # as above
     from yarekeel.web.serving import serve
 
     serve(port, data, browser=not no_browser, demo=True, reset=reset)

@@ -3,12 +3,11 @@
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
 from yarekeel.core.geometry.checks import open_edges
 from yarekeel.core.geometry.crossings import crossing_faces
 from yarekeel.core.geometry.hull import Hull
+from yarekeel.core.geometry.joined import pieces
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh, joined, without_copies, without_folds
 from yarekeel.core.geometry.union import simplified_to, united
 from yarekeel.core.quantities import Ratio
@@ -130,9 +129,7 @@ def _joined_near(mesh: Mesh, reach: float) -> Mesh:
 
     n = len(mesh.vertices)
     pairs = cKDTree(mesh.vertices).query_pairs(reach, output_type="ndarray")
-    _, label = connected_components(
-        coo_array((np.ones(len(pairs), dtype=np.int8), (pairs[:, 0], pairs[:, 1])), shape=(n, n)), directed=False
-    )
+    label = pieces(n, pairs[:, 0], pairs[:, 1])
     _, first = np.unique(label, return_index=True)
     f = label[mesh.faces]
     real = (f[:, 0] != f[:, 1]) & (f[:, 1] != f[:, 2]) & (f[:, 2] != f[:, 0])
@@ -153,7 +150,7 @@ def _wound_alike(faces: Ints) -> Ints:
     n = len(faces)
     left = np.concatenate([np.where(clash, a + n, a), np.where(clash, a, a + n)])
     right = np.concatenate([b, b + n])
-    _, label = connected_components(coo_array((np.ones(len(left), dtype=np.int8), (left, right)), shape=(2 * n, 2 * n)), directed=False)
+    label = pieces(2 * n, left, right)
     shell = np.minimum(label[:n], label[n:])
     turn = label[:n] != shell
     # Turn the fewer of each shell.
@@ -203,9 +200,7 @@ def _shells_righted(mesh: Mesh, mended: list[str]) -> tuple[Mesh, Ints]:
     f = mesh.faces
     if not len(f):
         return mesh, np.zeros(0, dtype=np.intp)
-    ends = (np.r_[f[:, 0], f[:, 0]], np.r_[f[:, 1], f[:, 2]])
-    links = coo_array((np.ones(2 * len(f), dtype=np.int8), ends), shape=(len(mesh.vertices), len(mesh.vertices)))
-    _, group = connected_components(links, directed=False)
+    group = pieces(len(mesh.vertices), np.r_[f[:, 0], f[:, 0]], np.r_[f[:, 1], f[:, 2]])
     _, shell = np.unique(group[f[:, 0]], return_inverse=True)
     shell = np.asarray(shell).reshape(-1)
     a, b, c = (mesh.corners[:, k] for k in range(3))

@@ -1,6 +1,7 @@
 """Loaded once by the process that the reading ones are copied from: whatever takes long to load is at hand in every copy."""
 
 import manifold3d
+import scipy.sparse.csgraph
 import trimesh
 
 from yarekeel.exchange import boat_file, reading
@@ -10,4 +11,4 @@ boat_file.loads(
     '{"kind": "box", "length_m": 1, "beam_m": 1, "depth_m": 1}}]}'
 )
 
-__all__ = ["manifold3d", "reading", "trimesh"]
+__all__ = ["manifold3d", "reading", "scipy", "trimesh"]

@@ -2,6 +2,7 @@
 
 import gc
 import threading
+import time
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -10,6 +11,7 @@ from fastapi import FastAPI
 from starlette.staticfiles import StaticFiles
 
 from yarekeel import units
+from yarekeel.core.quantities import Seconds
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.yard import Yard
 from yarekeel.web import errors
@@ -37,6 +39,14 @@ from yarekeel.web.yard import need as need_routes
 from yarekeel.web.yard import routes as yard_routes
 
 STATIC = Path(__file__).parent / "static"
+FIRST_PAGE: Seconds = 1.0
+
+
+def _warmed() -> None:
+    """What takes long to load and is soon needed is loaded once the first page was answered."""
+    time.sleep(FIRST_PAGE)
+    units.warm_up()
+    import scipy.sparse.csgraph  # noqa: F401 - loaded for those who come
 
 
 def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> FastAPI:
@@ -44,10 +54,11 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
-        threading.Thread(target=units.warm_up, daemon=True).start()  # the first typed unit should not wait
+        threading.Thread(target=_warmed, daemon=True).start()
         # What was loaded to start with stays for good: the collector need not look through it at every answer.
         gc.collect()
         gc.freeze()
+        gc.enable()
         yield
         gc.unfreeze()
 

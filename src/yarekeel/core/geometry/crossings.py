@@ -5,12 +5,11 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_array, csr_array
-from scipy.sparse.csgraph import connected_components
 
 from yarekeel.core.errors import InvalidMesh
 from yarekeel.core.geometry.edges import edges_of
 from yarekeel.core.geometry.flotation import morton_order
+from yarekeel.core.geometry.joined import pieces
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 
 TOUCH = 1e-7
@@ -147,13 +146,13 @@ def _patches(mesh: Mesh) -> Ints:
     block[morton_order(mesh.centres)] = np.arange(count) // PATCH
     edges = edges_of(mesh)
     inner = block[edges.left] == block[edges.right]
-    links = (edges.left[inner], edges.right[inner])
-    _, label = connected_components(coo_array((np.ones(len(links[0]), dtype=np.int8), links), shape=(count, count)), directed=False)
-    return np.asarray(label, dtype=np.intp)
+    return pieces(count, edges.left[inner], edges.right[inner])
 
 
 def _neighbours(mesh: Mesh, patch: Ints, smooth: NDArray[np.bool_]) -> Ints:
     """Keys, ascending, of the pairs of patches that share a corner, or a smooth neighbour."""
+    from scipy.sparse import csr_array  # long to load
+
     count = len(smooth)
     ones = np.ones(mesh.faces.size, dtype=np.int32)
     touches = csr_array((ones, (np.repeat(patch, 3), mesh.faces.reshape(-1))), shape=(count, len(mesh.vertices)))

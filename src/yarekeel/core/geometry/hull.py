@@ -5,13 +5,12 @@ from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
 from yarekeel.core.errors import InvalidMesh
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.edges import Edges, deck_edge, edges_of
 from yarekeel.core.geometry.flotation import Flotation
+from yarekeel.core.geometry.joined import pieces
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 from yarekeel.core.geometry.rim import Rim
 from yarekeel.core.geometry.sections import sections
@@ -121,8 +120,7 @@ class Hull:
     def parts(self) -> Ints:
         """Number of the connected piece each face belongs to, (m,)."""
         edges, count = self.edges, len(self.mesh.faces)
-        joined = coo_array((np.ones(len(edges.left), dtype=bool), (edges.left, edges.right)), shape=(count, count))
-        return np.asarray(connected_components(joined, directed=False)[1], dtype=np.intp)
+        return pieces(count, edges.left, edges.right)
 
     def least_freeboard(self, attitude: Attitude) -> tuple[Metres, Point]:
         """Height above the surface of the lowest point of the deck rim, and that point (boat axes)."""

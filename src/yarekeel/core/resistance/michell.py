@@ -9,12 +9,11 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.formulas import formula
 from yarekeel.core.geometry.attitude import Attitude
+from yarekeel.core.geometry.joined import pieces
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 from yarekeel.core.geometry.spaces import below
 from yarekeel.core.quantities import KilogramsPerCubicMetre
@@ -73,7 +72,7 @@ def source_of(mesh: Mesh, attitude: Attitude) -> WaveSource | None:
     areas = part.area_vectors @ turn.T
     links = np.concatenate([part.faces[:, [0, 1]], part.faces[:, [1, 2]]])
     count = len(part.vertices)
-    _, of_vertex = connected_components(coo_matrix((np.ones(len(links)), links.T), (count, count)), directed=False)
+    of_vertex = pieces(count, links[:, 0], links[:, 1])
     _, hull = np.unique(of_vertex[part.faces[:, 0]], return_inverse=True)
     blunt = np.abs(areas[:, 0]) > BLUNT * np.linalg.norm(areas, axis=1)
     wet = (centres[:, 2] < -1e-9) & ~blunt  # what closes the part at the surface sends nothing ahead

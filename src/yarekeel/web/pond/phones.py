@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 from typing import Annotated, Any
 
-import segno
 from fastapi import Depends, Request
 from fastapi.responses import HTMLResponse
 
@@ -110,4 +109,6 @@ def _log_row(e: dict[str, Any]) -> LogRow:
 
 def picture_of(link: str) -> str:
     """A link as a QR code (ISO/IEC 18004), drawn as SVG."""
+    import segno  # seldom used
+
     return segno.make(link, error="m").svg_inline(scale=5, border=4, dark="#15232B", light="#ffffff", omitsize=False)

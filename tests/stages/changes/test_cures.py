@@ -4,14 +4,16 @@ import dataclasses
 
 import pytest
 
+from tests.bodies import spheroid
 from tests.stages.rafts import said
 from tests.stages.stability.test_stability import OFF, heavy_raft
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.geometry.families import Box
+from yarekeel.core.geometry.families import Box, MeshFile
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import moorhen, reedwarden, turnstone, wagtail
 from yarekeel.exchange import boat_file
-from yarekeel.stages.changes import cures
+from yarekeel.stages.changes import cures, twin
+from yarekeel.stages.changes.least import least
 from yarekeel.stages.changes.register import CHANGES, cures_for
 from yarekeel.stages.changes.ways import ballast
 from yarekeel.stages.design.brief import Brief
@@ -108,3 +110,21 @@ def test_sinking_boats_have_a_sentence_for_every_cure():
             assert cure.solved.why_not is not None
         else:  # floats can carry it
             assert steadiness(Craft(cure.solved.design)).least[0] >= -WITHIN
+
+
+def test_a_fine_hull_is_searched_on_a_coarse_twin_and_proved_on_itself():
+    """The same amount as by the long way, to the step that the twin's answer is closed in to."""
+    design = BOATS["skimmer"]()
+    shape = MeshFile("fine.ply", "m", mesh=spheroid(1.0, 0.3, 0.2, 110, 105))
+    craft = Craft(dataclasses.replace(design, bodies=(dataclasses.replace(design.bodies[0], shape=shape),)))
+    assert len(craft.hull.mesh.faces) > twin.FINE
+    coarse = twin.twin_of(craft)
+    assert len(coarse.hull.mesh.faces) <= twin.COARSE
+    assert coarse.hull.mesh.volume == pytest.approx(craft.hull.mesh.volume, rel=1e-9)
+    assert twin.twin_of(Craft(design)) is None
+    quick = cures.solve(craft, "wider")
+    way = next(row for row in cures_for(craft) if row.code == "wider").way(craft)
+    how = {"scanned": cures.SCANNED, "closer_first": cures.CLOSER_FIRST, "close": cures.CLOSE}
+    slow = least(way, lambda boat: steadiness(boat, whole=False).least[0], enough=cures.KEPT, **how)
+    assert abs(quick.amount - slow.amount) <= 1.5 * twin.STEP * (way.high - way.low)
+    assert steadiness(Craft(quick.solved.design), whole=False).least[0] >= 0

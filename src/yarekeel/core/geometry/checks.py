@@ -3,10 +3,13 @@
 import numpy as np
 
 from yarekeel.core.errors import InvalidMesh
+from yarekeel.core.geometry.by_faces import ByFaces
 from yarekeel.core.geometry.mesh import Ints, Mesh
 
 MOST_TRIANGLES = 400_000
 """Above this a drag no longer answers at once; 200 000 are meant to be comfortable."""
+
+_OPEN = ByFaces()
 
 
 def open_edges(faces: Ints) -> Ints:
@@ -37,7 +40,7 @@ def check_closed(mesh: Mesh, field: str) -> Mesh:
         raise InvalidMesh(field, f"The mesh has {len(mesh.faces)} triangles; up to {MOST_TRIANGLES} are accepted. Export it coarser.")
     if not np.isfinite(mesh.vertices).all():
         raise InvalidMesh(field, "The mesh holds a coordinate that is not a number; export it again.")
-    edges = open_edges(mesh.faces)
+    edges = _OPEN.of(mesh.faces, lambda: open_edges(mesh.faces))
     if len(edges):
         x, y, z = mesh.vertices[edges[0]].mean(axis=0)
         raise InvalidMesh(

@@ -19,7 +19,8 @@ from numpy.typing import NDArray
 
 from yarekeel.core.errors import Unsolved
 from yarekeel.core.geometry.attitude import Rows
-from yarekeel.core.geometry.mesh import Floats, Mesh
+from yarekeel.core.geometry.by_faces import ByFaces
+from yarekeel.core.geometry.mesh import Floats, Ints, Mesh, cross
 from yarekeel.core.quantities import CubicMetres, Metres, Point, Ratio, SquareMetres
 from yarekeel.core.stopping import checkpoint
 
@@ -116,22 +117,26 @@ class Flotation:
         self.mesh = mesh
         points = mesh.vertices - middle
         faces = mesh.faces
-        self._blocked = len(faces) >= BLOCK_FROM
+        count = len(faces)
+        self._blocked = count >= BLOCK_FROM
         if self._blocked:
-            faces = faces[morton_order(points[faces[:, 0]] + points[faces[:, 1]] + points[faces[:, 2]])]
+            whole = faces  # stretched or moved, neighbours stay neighbours
+            faces = faces[_ORDER.of(whole, lambda: morton_order(points[whole[:, 0]] + points[whole[:, 1]] + points[whole[:, 2]]))]
+            faces = self._filled_up(faces)
         a, b, c = points[faces[:, 0]], points[faces[:, 1]], points[faces[:, 2]]
-        normal = np.cross(b - a, c - a)
-        det = np.einsum("ij,ij->i", a, np.cross(b, c))
+        normal = cross(b - a, c - a)
+        det = np.einsum("ij,ij->i", a, cross(b, c))
         total = a + b + c
         table = np.empty((len(faces), 16))
         table[:, 0] = det
         table[:, 1:4] = normal
-        table[:, 4:7] = det[:, None] * total
-        table[:, 7:] = (normal[:, :, None] * total[:, None, :]).reshape(-1, 9)
+        np.multiply(det[:, None], total, out=table[:, 4:7])
+        for k in range(3):
+            np.multiply(normal[:, k, None], total, out=table[:, 7 + 3 * k : 10 + 3 * k])
         self._vt = np.ascontiguousarray(points.T)
-        self._prepare_guess(total[:, 2] / 3, normal[:, 2] / 2)
+        self._prepare_guess(total[:count, 2] / 3, normal[:count, 2] / 2)
         if self._blocked:
-            self._prepare_blocks(points, faces, table)
+            self._prepare_blocks((a, b, c), table)
         else:
             self._table = table
             self._corners = np.ascontiguousarray(faces.T)
@@ -156,22 +161,27 @@ class Flotation:
         # Volume under each level with every face taken at its centroid: near enough to start from.
         self._volumes = np.maximum.accumulate(self._sum_nz - self._sum_n * self._levels)
 
-    def _prepare_blocks(self, points: Floats, faces: NDArray[np.intp], table: Floats) -> None:
-        block = self._block = BLOCK if len(faces) < LARGE_FROM else LARGE_BLOCK
+    def _filled_up(self, faces: Ints) -> Ints:
+        """The faces with as many without area after them as fill the last block."""
+        self._block = BLOCK if len(faces) < LARGE_FROM else LARGE_BLOCK
+        spare = -len(faces) % self._block
+        return np.vstack([faces, np.repeat(faces[-1:, :1], 3, axis=1).repeat(spare, axis=0)]) if spare else faces
+
+    def _prepare_blocks(self, corners: tuple[Floats, Floats, Floats], table: Floats) -> None:
+        block = self._block
         self._axes = (np.arange(3) * block)[:, None, None]
         self._lone = _RING % 3 * block
-        spare = -len(faces) % block
-        padded = np.vstack([faces, np.repeat(faces[-1:, :1], 3, axis=1).repeat(spare, axis=0)]) if spare else faces
-        table = np.vstack([table, np.zeros((spare, 16))])
-        count = len(padded) // block
-        corners = points[padded].reshape(count, block * 3, 3)
-        low, high = corners.min(axis=1), corners.max(axis=1)
-        self._box_middle = np.ascontiguousarray(((low + high) / 2).T)
-        self._box_half = np.ascontiguousarray(((high - low) / 2).T)
-        self._block_table = table.reshape(count, block, 16).sum(axis=1)
+        count = len(table) // block
+        self._block_table = (np.ones((1, block)) @ table.reshape(count, block, 16)).reshape(count, 16)
         self._table = table.reshape(count, block * 16)
         # Corner coordinates, one row a block: 9 numbers by block triangles, taken whole when the plane cuts the block.
-        self._open = np.ascontiguousarray(points[padded].reshape(count, block, 9).transpose(0, 2, 1)).reshape(count, 9 * block)
+        rows = np.empty((count, 3, 3, block))  # corner, axis, triangle
+        for k, corner in enumerate(corners):
+            rows[:, k] = corner.reshape(count, block, 3).transpose(0, 2, 1)
+        self._open = rows.reshape(count, 9 * block)
+        low, high = rows.min(axis=3).min(axis=1), rows.max(axis=3).max(axis=1)
+        self._box_middle = np.ascontiguousarray(((low + high) / 2).T)
+        self._box_half = np.ascontiguousarray(((high - low) / 2).T)
 
     def first_guess(self, volume: CubicMetres) -> Metres:
         """Height of the plane over the centre at which the level boat displaces about ``volume``."""
@@ -274,6 +284,9 @@ def _assemble(whole: Floats, tips: Floats, rows: Rows, d: Metres) -> Immersed:
         -(py[2] + py[3] + qy[3]) / 12,
         -(2 * px[2] + px[3] + qx[2] + 2 * qx[3]) / 24,
     )
+
+
+_ORDER = ByFaces()
 
 
 def morton_order(points: Floats) -> NDArray[np.intp]:

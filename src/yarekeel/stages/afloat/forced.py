@@ -86,7 +86,8 @@ def rail_at(craft: Craft, side: float) -> Point:
 
 @kept
 def windage(mesh: Mesh, attitude: Attitude) -> tuple[SquareMetres, Point]:
-    """Area of bodies that looks to one side above the water, and its centre (boat axes); what stands behind counts ``BEHIND``."""
+    """Area of bodies that looks to one side above the water, and its centre (boat axes); what stands behind counts ``BEHIND``. A hull's
+    sketch is near enough: its law is good to tens of percent."""
     return side_area(mesh, attitude, wet=False, behind=BEHIND)
 
 
@@ -100,7 +101,7 @@ def lateral_area(mesh: Mesh, attitude: Attitude) -> tuple[SquareMetres, Point]:
 @kept
 def exposed(craft: Craft, attitude: Attitude) -> tuple[SquareMetres, Point]:
     """All that the wind abeam takes hold of but the sails: bodies, people over the water, and the spars of what sails there are."""
-    parts = [windage(craft.hull.mesh, attitude)]
+    parts = [windage(craft.hull.sketch.mesh, attitude)]
     parts += [
         (PERSON_AREA * (i.mass_kg / PERSON) ** (2 / 3), i.at_m)
         for i in craft.items
@@ -130,7 +131,7 @@ def solve(craft: Craft, forces: Forces) -> Pushed:
         gravity=total.centre,
         density=craft.density,
         pushes=pushes_of(craft, forces),
-        lateral=lateral_area(craft.hull.mesh, _free(craft).attitude)[1],
+        lateral=lateral_area(craft.hull.sketch.mesh, _free(craft).attitude)[1],
         kernel=craft.kernel,
     )
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding, Remedy, Values
@@ -11,6 +12,7 @@ from yarekeel.core.sources import BRIEF, COMMON_PRACTICE
 from yarekeel.stages.changes.change import Change, NoWay, Solved, Way
 from yarekeel.stages.changes.least import least
 from yarekeel.stages.changes.register import cures_for
+from yarekeel.stages.changes.twin import least_by_twin, twin_of
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.limits import word_of
 from yarekeel.stages.judging.figures import Figures
@@ -106,7 +108,9 @@ def solve(craft: Craft, code: str) -> Cure:
     def margin(boat: Craft) -> Ratio:
         return steadiness(boat, whole=False).least[0]
 
-    found = least(way, margin, scanned=SCANNED, closer_first=CLOSER_FIRST, close=CLOSE, enough=KEPT)
+    how: dict[str, Any] = {"scanned": SCANNED, "closer_first": CLOSER_FIRST, "close": CLOSE}
+    twin = twin_of(craft)
+    found = least_by_twin(way, change.way(twin), margin, KEPT, **how) if twin else least(way, margin, enough=KEPT, **how)
     return _short(change, way, found.best) if found.amount is None else _solved(change, way, found.amount)
 
 

@@ -250,7 +250,7 @@ def _catch(case: _Case) -> list[Tested]:
 
 def answer_height(craft: Craft, attitude: Attitude) -> Metres:
     """Height over the surface (less than 0) at which the water answers a sideways push: the centre of lateral area."""
-    return attitude.height_of(lateral_area(craft.hull.mesh, attitude)[1])
+    return attitude.height_of(lateral_area(craft.hull.sketch.mesh, attitude)[1])
 
 
 def lever_of_wind(craft: Craft, afloat: Afloat, speed: MetresPerSecond) -> Lever:

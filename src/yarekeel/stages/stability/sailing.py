@@ -80,7 +80,7 @@ def assess(craft: Craft, r: StabilityAssessment) -> SailAssessment | None:
     if not area or r.afloat is None or r.boat is None or r.worse is None or r.starboard is None or r.port is None:
         return None
     a = r.afloat
-    under, lateral = lateral_area(craft.hull.mesh, a.attitude)
+    under, lateral = lateral_area(craft.hull.sketch.mesh, a.attitude)
     line = waterline_length(craft.hull.mesh, a.attitude)
     ahead = lead(centre[0], lateral[0], line) if line > 0 else 0.0
     fine, tipping = _fine(craft, r), plain_tests.tipping_of(craft)

@@ -85,7 +85,7 @@ class _Rig:
         rest = boat.rest
         order = np.argsort(righting[:, 0])
         self.heels, self.arms = righting[order, 0], righting[order, 1]
-        _, lateral = lateral_area(craft.hull.mesh, rest)
+        _, lateral = lateral_area(craft.hull.sketch.mesh, rest)
         self.lever: Metres = max(centre[2] - lateral[2], 1e-3)
         self.weight: Newtons = boat.mass * STANDARD_GRAVITY
         up = np.array(rest.up)

@@ -60,7 +60,7 @@ def assess(craft: Craft) -> SteeringAssessment | None:
         b = holds.balances[k]
         if b is None:
             continue
-        area, centre = lateral_area(craft.hull.mesh, b.attitude)
+        area, centre = lateral_area(craft.hull.sketch.mesh, b.attitude)
         if area <= 0:
             continue
         wet, dry = _fins(craft, b.attitude)

@@ -196,7 +196,7 @@ def _lean(craft: Craft, boat: Underway, attitude: Attitude, speed: MetresPerSeco
     if boat.pads or boat.foils or not math.isfinite(radius):
         return None
     gm = craft.settled.gm_transverse
-    _, centre = lateral_area(craft.hull.mesh, attitude)
+    _, centre = lateral_area(craft.hull.sketch.mesh, attitude)
     return course.turn_heel(speed, radius, boat.gravity[2] - centre[2], gm) if gm > 0 else None
 
 

@@ -233,6 +233,12 @@ def trial_command(boat: BoatArgument, readings: trials.ReadingsArgument, as_json
     trials.trial(boat, readings, as_json, _system)
 
 
+@app.command("fixes")
+def fixes_command(boat: BoatArgument, readings: trials.ReadingsArgument, as_json: JsonOption = False) -> None:
+    """What may be the cause of a day's readings, in order, and what each fix would cost."""
+    trials.fixes(boat, readings, as_json, _system)
+
+
 def _angles(text: str) -> list[float]:
     return _range(text, "angles", "degrees, such as 0:90:5, rising, from -180 to 180", -180, 180)
 

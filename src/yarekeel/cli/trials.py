@@ -1,4 +1,4 @@
-"""``yare-keel trial``: a day's readings against the prediction, and the boat as found."""
+"""``yare-keel trial`` and ``fixes``: readings against the prediction, the boat as found, what may be the cause, what mends it."""
 
 import json
 import math
@@ -8,9 +8,12 @@ from typing import Annotated, Any
 import typer
 
 from yarekeel.exchange import boat_file, readings_file
+from yarekeel.stages.fixes import fixes as fixing
+from yarekeel.stages.fixes.causes import Judged
+from yarekeel.stages.fixes.fixes import Candidate
 from yarekeel.stages.trials import found
 from yarekeel.stages.trials.found import BoatFound
-from yarekeel.units import say
+from yarekeel.units import fill, say
 
 ReadingsArgument = Annotated[Path, typer.Argument(metavar="READINGS.json", help="What was read, see docs/trial-file.md.")]
 NAMES = {"mass": "mass_kg", "lcg": "lcg_m", "tcg": "tcg_m", "vcg": "vcg_m", "thrust_factor": "thrust_factor", "drag_factor": "drag_factor"}
@@ -72,3 +75,67 @@ def _json(result: BoatFound) -> dict[str, Any]:
         "next": None if n is None else {"measure": n.words, "needs": n.needs, "narrows": NAMES[n.unknown], "from": n.before, "to": n.after},
         "findings": [f.code for f in result.findings],
     }
+
+
+def fixes(boat: Path, readings: Path, as_json: bool, system: Any) -> None:
+    """Print the causes in order, and each fix with what it costs."""
+    craft = boat_file.load(boat)
+    read, seen = readings_file.load_day(readings)
+    result = fixing.for_readings(craft, read, seen)
+    causes = result.diagnosis.causes if result.diagnosis else ()
+    if as_json:
+        data = {
+            "causes": [_cause(j) for j in causes],
+            "nothing_wrong": result.diagnosis.nothing if result.diagnosis else None,
+            "fixes": [_fix(c) for c in result.candidates],
+        }
+        print(json.dumps(data, ensure_ascii=False, indent=1, allow_nan=False))
+        return
+    shown = system(craft)
+    if result.diagnosis is None or result.diagnosis.is_clean:
+        print("No cause is supported: the boat is what its list and the laws say, as well as they know it.")
+    likely = [j for j in causes if j.state in ("supported", "possible")]
+    for j in likely or causes[:3]:
+        values = {} if j.amount is None else {"amount": j.amount}
+        sentence = fill(j.finding.sentence, values, shown)
+        why = " ".join(fill(text, v, shown) for text, v in j.reasons)
+        print(f"{j.state:10s} {100 * j.belief:3.0f} %  {j.cause.title}. {sentence} {why}".rstrip())
+    for c in result.candidates:
+        title = fill(c.solved.title.title, c.solved.title.values, shown)
+        if c.outcome is None:
+            why_not = c.solved.why_not
+            print(f"Fix: {title}: {fill(why_not.sentence, why_not.values, shown) if why_not else 'no answer'}")
+        else:
+            o = c.outcome
+            print(
+                f"Fix: {title}: {say(o.mass, 'mass', shown)}, {say(o.trim, 'trim', shown)}, freeboard {say(o.freeboard, 'length', shown)}, "
+                f"GM {say(o.gm, 'length', shown)}; " + ("misses " + ", ".join(o.misses) if o.misses else "meets the whole brief")
+            )
+
+
+def _cause(j: Judged) -> dict[str, Any]:
+    return {
+        "code": j.cause.code,
+        "state": j.state,
+        "belief": j.belief,
+        "log_bayes_factor": j.log if math.isfinite(j.log) else None,
+        "amount": j.amount,
+        "figures": [fill(text, values) for text, values in j.reasons],
+    }
+
+
+def _fix(c: Candidate) -> dict[str, Any]:
+    o = c.outcome
+    costs = None
+    if o is not None:
+        costs = {
+            "mass_kg": o.mass,
+            "trim_deg": math.degrees(o.trim),
+            "heel_deg": math.degrees(o.heel),
+            "freeboard_m": o.freeboard,
+            "gm_m": o.gm,
+            "draft_m": o.draft,
+            "thrust_to_weight": o.thrust_to_weight,
+            "misses": list(o.misses),
+        }
+    return {"code": c.solved.code, "title": fill(c.solved.title.title, c.solved.title.values), "costs": costs}

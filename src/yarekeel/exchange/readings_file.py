@@ -9,10 +9,13 @@ from pydantic import TypeAdapter, ValidationError
 from yarekeel.core.errors import InvalidInput
 from yarekeel.plain_text import plain_data
 from yarekeel.stages.trials.readings import Inclining, Pull, Readings, ReadTo, Rolls, Run, Tilt
+from yarekeel.stages.trials.trials import SYMPTOMS
 
 FORMAT, VERSION = "yare-keel-trial", 1
 LARGEST_FILE = 2_000_000
 PARTS = ("mass_kg", "drafts", "heel_deg", "water_inside_kg", "rolls", "inclining", "pulls", "runs", "read_to")
+BESIDES = ("format", "version", "date", "place", "notes", "seen")
+"""What a file may hold that the fit does not use."""
 
 
 def read(data: Any) -> Readings:
@@ -22,7 +25,7 @@ def read(data: Any) -> Readings:
     if type(data.get("version")) is not int or data["version"] != VERSION:
         raise InvalidInput("version", f"Field version must be {VERSION}; this program reads no other.")
     data = plain_data(data)
-    unknown = [k for k in data if k not in (*PARTS, "format", "version", "date", "place", "notes")]
+    unknown = [k for k in data if k not in (*PARTS, *BESIDES)]
     if unknown:
         raise InvalidInput(unknown[0][:60], f"Field {unknown[0][:60]} is not known; docs/trial-file.md lists the fields.")
     drafts = _part(data, "drafts", {"bow_m", "stern_m"})
@@ -96,6 +99,20 @@ def _each(value: Any, kind: Any, at: str) -> tuple[Any, ...]:
 
 def load(path: Path) -> Readings:
     """Readings from a file. Raises InvalidInput."""
+    return read(_data(path))
+
+
+def load_day(path: Path) -> tuple[Readings, tuple[str, ...]]:
+    """The same with what was seen, by code. Raises InvalidInput."""
+    data = _data(path)
+    readings = read(data)
+    seen = data.get("seen", [])
+    if not isinstance(seen, list) or any(code not in SYMPTOMS for code in seen):
+        raise InvalidInput("seen", f"Field seen is a list of what was seen, each one of: {', '.join(SYMPTOMS)}.")
+    return readings, tuple(dict.fromkeys(seen))
+
+
+def _data(path: Path) -> Any:
     try:
         if path.stat().st_size > LARGEST_FILE:
             raise InvalidInput("readings", f"{path.name} is larger than {LARGEST_FILE // 1_000_000} MB; that is no day's readings.")
@@ -104,4 +121,4 @@ def load(path: Path) -> Readings:
         raise InvalidInput("readings", f"{path} cannot be read: {error.strerror or error}.") from None
     except (ValueError, RecursionError):
         raise InvalidInput("readings", f"{path.name} is not valid JSON.") from None
-    return read(data)
+    return data

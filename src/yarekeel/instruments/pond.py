@@ -95,13 +95,14 @@ def _runs(craft: Craft, u: Floats, read: Callable[[float, float], float]) -> tup
     boat = Craft(moved_list(there, (total.mass, total.centre), float(u[0]), (float(u[1]), float(u[2]), float(u[3]))))
     made = []
     for throttle in THROTTLES:
-        v = _steady(boat, u, throttle)
+        v = steady_speed(boat, u, throttle)
         if v is not None:
             made.append(Run(throttle, max(read(v, SPEED_OFF * v), 0.0)))
     return tuple(made)
 
 
-def _steady(boat: Craft, u: Floats, throttle: Ratio) -> float | None:
+def steady_speed(boat: Craft, u: Floats, throttle: Ratio) -> float | None:
+    """Where thrust and drag of a boat meet, with the factors of the unknowns; None where they do not."""
     found = speed.assess(boat)
     if found is None:
         return None

@@ -10,6 +10,7 @@ from yarekeel.core.findings import Finding, Remedy, Values
 from yarekeel.core.quantities import Kilograms, Metres, Point, Ratio
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
 from yarekeel.core.weights.items import WeightItem
+from yarekeel.stages.changes import cures
 from yarekeel.stages.changes.change import NoWay, Solved, Way
 from yarekeel.stages.changes.least import least
 from yarekeel.stages.changes.register import CHANGES
@@ -18,14 +19,19 @@ from yarekeel.stages.design import listing
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.design.limits import limit_always
+from yarekeel.stages.fixes import drive_fixes
+from yarekeel.stages.fixes.causes import Diagnosis, diagnose
 from yarekeel.stages.judging.figures import Figures
 from yarekeel.stages.judging.outcome import Outcome, outcome_of
 from yarekeel.stages.trials import found
 from yarekeel.stages.trials.found import BoatFound
+from yarekeel.stages.trials.readings import Readings
 from yarekeel.stages.trials.trials import FloatTest
 
 FIXES = {"move": "move", "ballast_at": "ballast", "scale": "scale"}
 """The changes that are tried after a trial, with their words among the fixes."""
+STEADIERS = ("wider", "outrigger", "strips", "ballast", "seat", "lower")
+"""Changes that make a boat harder to tip, tried where a cause asks for them."""
 NO_ANSWER_TITLES = {"move": "Move {name}", "ballast_at": "Ballast {x:length} from aft"}
 
 
@@ -45,17 +51,76 @@ class FixesAssessment:
     correction: Finding
     now: Outcome | None
     candidates: tuple[Candidate, ...]
+    diagnosis: Diagnosis | None
+
+
+def for_readings(craft: Craft, readings: Readings, seen: tuple[str, ...] = ()) -> FixesAssessment:
+    """As ``assess`` from readings alone. Raises InvalidInput where nothing was read."""
+    r = readings
+    test = FloatTest(
+        date="",
+        mass_kg=r.mass_kg,
+        draft_bow_m=r.bow_m,
+        draft_stern_m=r.stern_m,
+        heel_deg=r.heel_deg,
+        water_kg=r.water_inside_kg,
+        seen=seen,
+        rolls=r.rolls,
+        inclining=r.inclining,
+        pulls=r.pulls,
+        runs=r.runs,
+        read_to=r.read_to,
+    )
+    return assess(craft, test)
 
 
 def assess(craft: Craft, test: FloatTest, item: int | None = None, ballast_x: Metres | None = None) -> FixesAssessment:
-    """Correct the list by the trial, then solve and price each candidate.
+    """Correct the list by the trial, say what may be the cause, then solve and price each candidate: those that level and lift a boat, and
+    those that answer the causes that the trial speaks for.
 
     ``item`` is the weight to move (the best loose one by default), ``ballast_x`` where ballast may go (the end that rides high).
     """
     found, correction = as_found(craft, test)
     base = Craft(found)
     now = outcome_of(base)
-    return FixesAssessment(found, correction, now, (_move(base, item), _ballast(base, ballast_x), _scale(base)))
+    diagnosis = diagnosis_of(craft, test)
+    more = tuple(_answer(base, code) for code in wanted(diagnosis))
+    return FixesAssessment(found, correction, now, (_move(base, item), _ballast(base, ballast_x), _scale(base), *more), diagnosis)
+
+
+def diagnosis_of(craft: Craft, test: FloatTest) -> Diagnosis | None:
+    """What may be the cause of what was read and seen; None for a boat that does not float."""
+    try:
+        return diagnose(craft, test.readings, test.seen)
+    except NoRest:
+        return None
+
+
+def wanted(diagnosis: Diagnosis | None) -> tuple[str, ...]:
+    """Changes that answer causes which are at least possible, the likeliest cause's first, but those that are always tried."""
+    causes = [j.cause for j in diagnosis.causes if j.state in ("supported", "possible")] if diagnosis else []
+    codes = dict.fromkeys(code for cause in causes for code in cause.changes)
+    return tuple(code for code in codes if code in drive_fixes.BY_CODE or code in STEADIERS)
+
+
+def _answer(base: Craft, code: str) -> Candidate:
+    """A change that answers a cause, solved on the boat as found."""
+    name = f"fix.{code}"
+    if code in drive_fixes.BY_CODE:
+        try:
+            solved, design = drive_fixes.solve(base, code)
+        except NoWay as no:
+            return _none(name, drive_fixes.TITLES[code], no.sentence, no.values)
+        return Candidate(solved, outcome_of(Craft(design)))
+    title = CHANGES[code].title
+    if cures.needed(base).least[0] >= 0:
+        return _none(name, title, "Nothing that tips it misses its limit, so there is nothing for it to mend.", {})
+    try:
+        cure = cures.solve(base, code)
+    except InvalidInput:
+        return _none(name, title, "It is none for this boat.", {})
+    solved = dataclasses.replace(cure.solved, code=name)
+    return Candidate(solved, outcome_of(Craft(solved.design)) if solved.design is not None else None)
 
 
 def as_found(craft: Craft, test: FloatTest) -> tuple[Design, Finding]:

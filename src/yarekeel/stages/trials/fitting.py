@@ -80,6 +80,9 @@ class Line:
     of: Callable[["Model", Floats], float]
     is_share: bool = False
     """Whether it is read to a share of itself."""
+    part: str = ""
+    """What it is a reading of: mass, bow, stern, heel, roll, shift, pull, pull_current, speed or run_current."""
+    throttle: Ratio | None = None
 
     def sigma_at(self, shown: float) -> float:
         """Its standard uncertainty where it shows something else."""
@@ -275,15 +278,20 @@ def lines_of(craft: Craft, r: Readings) -> tuple[Line, ...]:
     """The readings that a model of this boat can show, each with its standard uncertainty."""
     to, tank, rolls = r.read_to, craft.liquid_mass, r.rolls
     timed = None if rolls is None else rolls.time_s / rolls.count
-    every = [
-        *_line("Mass", "mass", r.mass_kg, to.mass_kg, SCALE_OFF, lambda m, u: float(u[0]) + tank),
-        *_line("Draft at the bow mark", "draft", r.bow_m, to.draft_m, 0.0, lambda m, u: m.draft(u, True)),
-        *_line("Draft at the stern mark", "draft", r.stern_m, to.draft_m, 0.0, lambda m, u: m.draft(u, False)),
-        *_line("Heel", "degrees", r.heel_deg, to.heel_deg, 0.0, lambda m, u: m.heel(u)),
-        *_line("Roll period", "seconds", timed, to.time_s / rolls.count if rolls else None, 0.0, lambda m, u: m.period(u)),
-        *_inclining_lines(r),
-    ]
+    parts = {
+        "mass": _line("Mass", "mass", r.mass_kg, to.mass_kg, SCALE_OFF, lambda m, u: float(u[0]) + tank),
+        "bow": _line("Draft at the bow mark", "draft", r.bow_m, to.draft_m, 0.0, lambda m, u: m.draft(u, True)),
+        "stern": _line("Draft at the stern mark", "draft", r.stern_m, to.draft_m, 0.0, lambda m, u: m.draft(u, False)),
+        "heel": _line("Heel", "degrees", r.heel_deg, to.heel_deg, 0.0, lambda m, u: m.heel(u)),
+        "roll": _line("Roll period", "seconds", timed, to.time_s / rolls.count if rolls else None, 0.0, lambda m, u: m.period(u)),
+        "shift": _inclining_lines(r),
+    }
+    every = [_of(line, part) for part, lines in parts.items() for line in lines]
     return (*every, *(_drive_lines(r) if craft.design.drive.motors else ()))
+
+
+def _of(line: Line, part: str, throttle: Ratio | None = None) -> Line:
+    return dataclasses.replace(line, part=part, throttle=throttle)
 
 
 def _line(
@@ -313,13 +321,15 @@ def _drive_lines(r: Readings) -> list[Line]:
     made: list[Line] = []
     for k, p in enumerate(r.pulls):
         at, drawn = f"{k + 1}, {100 * p.throttle:.0f} %", partial(Model.current, throttle=p.throttle, running=False)
-        made += _line(f"Pull {at}", "force", p.thrust_n, to.thrust_n, THRUST_OFF, partial(Model.pull, throttle=p.throttle))
-        made += _line(f"Current at pull {at}", "current", p.current_a, to.current_a, CURRENT_OFF, drawn)
+        pull = _line(f"Pull {at}", "force", p.thrust_n, to.thrust_n, THRUST_OFF, partial(Model.pull, throttle=p.throttle))
+        current = _line(f"Current at pull {at}", "current", p.current_a, to.current_a, CURRENT_OFF, drawn)
+        made += [*(_of(v, "pull", p.throttle) for v in pull), *(_of(v, "pull_current", p.throttle) for v in current)]
     for k, run in enumerate(r.runs):
         at, drawn = f"{k + 1}, {100 * run.throttle:.0f} %", partial(Model.current, throttle=run.throttle, running=True)
         speed = _line(f"Speed of run {at}", "speed", run.speed_ms, to.speed_ms, SPEED_OFF, partial(Model.speed, throttle=run.throttle))
-        made += [dataclasses.replace(v, sigma=math.hypot(v.sigma, BETWEEN * v.measured)) for v in speed]
-        made += _line(f"Current of run {at}", "current", run.current_a, to.current_a, CURRENT_OFF, drawn)
+        made += [_of(dataclasses.replace(v, sigma=math.hypot(v.sigma, BETWEEN * v.measured)), "speed", run.throttle) for v in speed]
+        current = _line(f"Current of run {at}", "current", run.current_a, to.current_a, CURRENT_OFF, drawn)
+        made += [_of(v, "run_current", run.throttle) for v in current]
     return made
 
 

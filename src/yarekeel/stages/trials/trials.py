@@ -26,6 +26,19 @@ SYMPTOMS: dict[str, str] = {
     "low": "Sits deeper than meant",
     "deck_wet": "Water on deck",
     "water_inside": "Water inside",
+    "stern_squats": "Stern sinks with throttle",
+    "bow_digs": "Bow digs in, will not lift",
+    "flips": "Lifts its bow and goes over backwards",
+    "crabs": "Crabs, or swaps ends",
+    "no_steer": "Does not steer at speed",
+    "porpoises": "Hops, porpoises",
+    "pull_collapses": "Pull collapses with throttle",
+    "fades": "Throttle fades after a moment",
+    "hot": "Hot parts, or smoke",
+    "vibrates": "Vibrates, rattles",
+    "slow": "Slower than meant, does not plane",
+    "front_foil_up": "Front foil lifts, rear stays down",
+    "tows_badly": "Tows badly, bow up",
 }
 
 

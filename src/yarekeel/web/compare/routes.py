@@ -15,7 +15,7 @@ from yarekeel.units import SYSTEMS, field_text, say
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.page import BY_SLUG, Reader, craft_of, frame_of
-from yarekeel.web.stages.fixes.view import cells
+from yarekeel.web.stages.fixes.view import facts
 from yarekeel.web.templating import render
 
 router = APIRouter()
@@ -76,8 +76,8 @@ def page(yard: YardDep, boat_id: int, before: str, after: str) -> HTMLResponse:
     both = one_boat.id == boat.id
     reader = Reader(SYSTEMS[boat.units])
     result = compare.assess(craft_of(one.design), craft_of(two.design))
-    left = dict(cells(reader, result.before, None)) if result.before else {}
-    right = dict(cells(reader, result.after, None)) if result.after else {}
+    left = facts(reader, result.before) if result.before else {}
+    right = facts(reader, result.after) if result.after else {}
     rows = [
         (
             "All-up mass",

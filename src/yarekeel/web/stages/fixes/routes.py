@@ -1,14 +1,16 @@
 """Choosing a fix: it becomes the next revision."""
 
+import contextlib
 from typing import Annotated
 
 from fastapi import APIRouter, Form
 from fastapi.responses import RedirectResponse, Response
 
-from yarekeel.core.errors import InvalidInput, NotFound
+from yarekeel.core.errors import InvalidInput, NoRest, NotFound
+from yarekeel.stages.fixes.expected import expectation_of
 from yarekeel.units import SYSTEMS, fill
 from yarekeel.web.shared.access import YardDep
-from yarekeel.web.shared.page import Reader
+from yarekeel.web.shared.page import Reader, craft_of
 from yarekeel.web.stages.fixes.view import assessed, record_of
 from yarekeel.web.stages.page_request import PageRequest
 
@@ -42,4 +44,6 @@ def choose(
         raise InvalidInput("code", "That fix has no answer on this boat; choose another.")
     note = fill(chosen.title.title, chosen.title.values, reader.system)
     after = yard.follow(boat_id, letter, chosen.design, note)
+    with contextlib.suppress(NoRest):
+        yard.predictions.keep(after.id, "expected", expectation_of(craft_of(chosen.design), note))
     return RedirectResponse(f"/boats/{boat_id}/{after.letter}/float", 303)

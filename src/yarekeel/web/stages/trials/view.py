@@ -1,10 +1,11 @@
 """Trials: those logged, and one of them beside its prediction."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.fixes.expected import came_of
 from yarekeel.stages.trials import found, trials
 from yarekeel.stages.trials.found import FLOAT_ROWS, BoatFound, Row, Told
 from yarekeel.stages.trials.trials import SYMPTOMS, Comparison, FloatTest
@@ -77,6 +78,17 @@ class PlanCard:
 
 
 @dataclass(frozen=True)
+class ExpectedCard:
+    """What the fix that this revision came from was to do, and what came of it; "" in place of what was not measured."""
+
+    what: str
+    verdict: str
+    tone: str
+    rows: tuple[tuple[str, str, str, str, str], ...]
+    """Figure, expected with its band, measured, met or not, and its tone."""
+
+
+@dataclass(frozen=True)
 class TrialsView:
     listed: tuple[Listed, ...]
     number: int
@@ -94,6 +106,7 @@ class TrialsView:
     more: tuple[CompareRow, ...] = ()
     predicted: tuple[Predicted, ...] = ()
     cards: tuple[PlanCard, ...] = ()
+    expected: ExpectedCard | None = None
     photos: tuple[str, ...] = ()
     struck: tuple[tuple[str, str, str], ...] = ()
     """What was struck out: what it was, as it was typed, and why it does not count."""
@@ -140,6 +153,42 @@ def cards_of(asked: PageRequest) -> tuple[PlanCard, ...]:
         title = f"Prediction card of {p.date}" + (f", {place}" if place else "")
         out.append(PlanCard(p.id, title, tuple(rows), watch, tuple(p.figures["checks"]), tuple((a, b) for a, b in p.figures["tells"])))
     return tuple(out)
+
+
+VERDICTS = {
+    "met": ("met", "holds"),
+    "partly": ("partly met", "near"),
+    "not": ("not met", "fails"),
+    "not measured": ("not measured yet", "note"),
+}
+
+
+def expected_of(asked: PageRequest, record: TrialRecord | None) -> ExpectedCard | None:
+    """What was expected of the fix that a revision came from, beside its trial; None where it came from none."""
+    letter = record.letter if record else asked.revision.letter
+    revision = next((r for r in asked.boat.revisions if r.letter == letter), asked.revision)
+    kept = [p for p in asked.predictions(revision.id) if p.kind == "expected"]
+    if not kept:
+        return None
+    figures, say = kept[-1].figures, asked.reader.say
+    empty = FloatTest(date="", mass_kg=1.0)
+    rows, verdict = came_of(figures, craft_of(revision.design), record.test if record else empty)
+    if record is None:
+        rows, verdict = tuple(replace(r, measured=None) for r in rows), "not measured"
+
+    def words(value: float, kind: str, *, band: bool = False) -> str:
+        if kind in ("trim", "heel"):
+            return f"{plain(math.degrees(value), 1)}°" if band else say(value, kind)
+        return say(value, kind)
+
+    lines = []
+    for r in rows:
+        met = r.is_met
+        measured = "" if r.measured is None else words(r.measured, r.kind)
+        word, tone = ("", "note") if met is None else ("met", "holds") if met else ("not met", "fails")
+        lines.append((r.name, f"{words(r.expected, r.kind)} ±{words(r.band, r.kind, band=True)}", measured, word, tone))
+    said, tone = VERDICTS[verdict]
+    return ExpectedCard(str(figures["what"]), said, tone, tuple(lines))
 
 
 def sheets_of(asked: PageRequest) -> tuple[tuple[str, str, str], ...]:
@@ -201,6 +250,7 @@ def view(asked: PageRequest) -> TrialsView:
             predicted=predicted_of(asked),
             cards=cards_of(asked),
             sheets=sheets_of(asked),
+            expected=expected_of(asked, None),
         )
     return _shown(asked, records, record, listed, new)
 
@@ -238,6 +288,7 @@ def _shown(asked: PageRequest, records: list[TrialRecord], record: TrialRecord, 
         predicted=predicted_of(asked),
         cards=cards_of(asked),
         sheets=sheets_of(asked),
+        expected=expected_of(asked, record),
     )
 
 

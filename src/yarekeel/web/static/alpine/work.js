@@ -171,7 +171,8 @@
       const at = focusKey();
       Object.entries(parts).forEach(([name, html]) => {
         const place = document.querySelector(`[data-part="${name}"]`);
-        if (place) place.innerHTML = html;
+        if (place && place === pressed) later.set(place, html); // drawn anew now, the click that is under way would be lost
+        else if (place) place.innerHTML = html;
       });
       restoreFocus(at);
       this.standing();
@@ -190,6 +191,19 @@
       while (this.busy) await new Promise((done) => setTimeout(done, 15));
     },
   };
+
+  // The part whose link or button is pressed, and what it will show once it was let go.
+  let pressed = null;
+  const later = new Map();
+  document.addEventListener("pointerdown", (event) => {
+    const on = event.target.closest && event.target.closest("a, button");
+    pressed = on ? on.closest("[data-part]") : null;
+  }, true);
+  ["pointerup", "pointercancel"].forEach((name) => document.addEventListener(name, () => setTimeout(() => {
+    pressed = null;
+    later.forEach((html, place) => { place.innerHTML = html; });
+    later.clear();
+  }), true));
 
   // How the thing that has the focus is found again after its part was drawn anew.
   const KEYS = ["path", "ask", "step", "add", "pick"];

@@ -97,3 +97,24 @@ def test_what_is_checked_before_a_launch_follows_what_is_aboard(client: TestClie
     page = client.get("/boats/5/A/trials").text
     assert "Life jackets on" in page
     assert "Servos" not in page
+
+
+def test_a_fix_that_is_chosen_writes_down_what_it_is_to_do_and_its_trial_says_so(client: TestClient, demo_yard):
+    page = client.get("/boats/2/A/fixes").text
+    assert "What may be the cause" in page
+    assert "too far forward" in page
+    trial = demo_yard.revision(2, "A").trials[0].id
+    code = re.search(r'name="code"\s+value="(fix\.\w+)"', page)[1]
+    after = client.post("/boats/2/A/fixes/choose", data={"code": code, "trial": trial}, follow_redirects=False)
+    assert after.status_code == 303
+    letter = after.headers["location"].split("/")[3]
+    kept = demo_yard.predictions.of(demo_yard.revision(2, letter).id)
+    rows = {r["name"]: r for r in kept[0].figures["rows"]}
+    assert kept[0].kind == "expected"
+    before = client.get(f"/boats/2/{letter}/trials").text
+    assert "What the fix was to do" in before
+    assert "not measured yet" in before
+    day = {"date": "2026-05-20", "mass_kg": f"{rows['Mass']['value']:.4f} kg", "heel_deg": "0"}
+    logged = client.post(f"/boats/2/{letter}/trials/new", data=day, follow_redirects=False)
+    shown = client.get(logged.headers["location"]).text
+    assert ">met<" in shown.replace("\n", "")

@@ -128,7 +128,7 @@ def diagnose(craft: Craft, readings: Readings, seen: tuple[str, ...] = ()) -> Di
         for (cause, weight, log), share in zip(weighed, shares, strict=True)
     ]
     order = {"supported": 0, "possible": 1, "against": 2, "excluded": 3}
-    causes = sorted((*judged, *others), key=lambda j: (order[j.state], -j.belief, -j.log))
+    causes = sorted((*judged, *others), key=lambda j: (order[j.state], j in others, -j.belief, -j.log))
     return Diagnosis(tuple(causes), math.exp(none - top) / whole, _telling(craft, readings, evidence, causes))
 
 
@@ -188,7 +188,8 @@ def _by_sight(cause: Cause, seen: tuple[str, ...], verdicts: dict[str, Finding])
         return None
     mine = [verdicts[c] for c in cause.findings if c in verdicts]
     weak = [f for f in mine if f.severity in ("fails", "near")]
-    state: State = "supported" if weak else "against" if any(f.severity == "holds" for f in mine) else "possible"
+    failing = any(f.severity == "fails" for f in weak)
+    state: State = "supported" if failing else "possible" if weak else "against" if any(f.severity == "holds" for f in mine) else "possible"
     reasons = tuple((f"{f.title}.", dict(f.values)) for f in (weak or mine)[:2])
     log = {"supported": 2 * VERDICT, "possible": 0.0, "against": -VERDICT}[state]
     belief = {"supported": 0.5, "possible": 0.1, "against": 0.0}[state]

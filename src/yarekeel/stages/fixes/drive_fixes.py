@@ -31,11 +31,19 @@ class DriveFix:
     tried: Callable[[Craft], tuple[tuple[float, WhatIf], ...]]
 
 
-def _flatter(_: Craft) -> tuple[tuple[float, WhatIf], ...]:
+def _has_blades(craft: Craft) -> None:
+    """Raises NoWay where every motor is known by its pull alone, which no other propeller changes."""
+    if all(altered(craft.design, WhatIf(size=0.9)).drive.motors[k] == m for k, m in enumerate(craft.design.drive.motors)):
+        raise NoWay("Its pull is known by a test alone; say on Drive which propeller turns, then another can be tried.")
+
+
+def _flatter(craft: Craft) -> tuple[tuple[float, WhatIf], ...]:
+    _has_blades(craft)
     return tuple((k * STEP, WhatIf(pitch=1 - k * STEP)) for k in range(1, MOST_STEPS + 1))
 
 
-def _larger(_: Craft) -> tuple[tuple[float, WhatIf], ...]:
+def _larger(craft: Craft) -> tuple[tuple[float, WhatIf], ...]:
+    _has_blades(craft)
     return tuple((k * STEP, WhatIf(size=1 + k * STEP)) for k in range(1, MOST_STEPS + 1))
 
 

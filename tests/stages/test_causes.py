@@ -13,6 +13,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.demo.boats import dabchick, reedwarden, turnstone
 from yarekeel.exchange import boat_file, readings_file
 from yarekeel.instruments.faults import FAULTS, faulty_day
+from yarekeel.stages.changes.change import NoWay
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.fixes import drive_fixes, fixes
 from yarekeel.stages.fixes.cause_rows import BY_CODE, ROWS

@@ -3,8 +3,9 @@
 from collections import Counter
 
 from tools.bands import KINDS, LEAST, MOST, coverage
+from tools.fuzz import some
 
-BOATS = 50
+BOATS = some(75)
 
 
 def test_every_stated_interval_holds_as_often_as_it_says():

@@ -3,6 +3,7 @@ planted cause is first and among the first three, how often a sound boat is left
 
 import sys
 from collections import Counter
+from collections.abc import Iterable
 
 from tools.trial_shares import crafts
 from yarekeel.core.errors import NoRest
@@ -20,11 +21,11 @@ def diagnosed(craft: Craft, seed: int, fault: str) -> Diagnosis | None:
     return diagnose(craft, day.readings, day.seen)
 
 
-def shares(count: int) -> tuple[Counter[tuple[str, str]], int, int, int]:
+def shares(seeds: Iterable[int]) -> tuple[Counter[tuple[str, str]], int, int, int]:
     """What is taken for what, how often first and among the first three, of how many."""
     boats, taken = crafts(), Counter[tuple[str, str]]()
     first = three = tried = 0
-    for seed in range(count):
+    for seed in seeds:
         fault = FAULTS[seed % len(FAULTS)]
         found = diagnosed(boats[(seed // len(FAULTS) + seed) % len(boats)], seed, fault)
         if found is None:
@@ -37,24 +38,24 @@ def shares(count: int) -> tuple[Counter[tuple[str, str]], int, int, int]:
     return taken, first, three, tried
 
 
-def left_alone(count: int) -> tuple[int, int]:
+def left_alone(seeds: Iterable[int]) -> tuple[int, int]:
     """How often no cause of a sound boat is above possible, of how many."""
     boats = crafts()
-    found = [diagnosed(boats[seed % len(boats)], seed, "") for seed in range(count)]
+    found = [diagnosed(boats[seed % len(boats)], seed, "") for seed in seeds]
     return sum(d is not None and d.is_clean for d in found), sum(d is not None for d in found)
 
 
 def main() -> None:
     """Print the shares and the table."""
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 200
-    taken, first, three, tried = shares(count)
+    taken, first, three, tried = shares(range(count))
     print(
         f"{tried} boats with one of {len(FAULTS)} faults: first in {100 * first / tried:.1f} of 100, in the first three {100 * three / tried:.1f}"
     )
     for fault in FAULTS:
         row = Counter({other: n for (planted, other), n in taken.items() if planted == fault})
         print(f"  {fault:16s} taken for " + ", ".join(f"{name} {n}" for name, n in row.most_common()))
-    sound, of = left_alone(count // 2)
+    sound, of = left_alone(range(count // 2))
     print(f"{of} sound boats: no cause above possible in {100 * sound / of:.1f} of 100")
 
 

@@ -12,7 +12,7 @@ PAGES = [
     "/",
     "/?delete=2",
     *[f"/boats/2/B/{s}" for s in ("brief", "shape", "weights", "float", "stability", "drive", "underway", "trials", "fixes", "trials/new")],
-    *[f"/boats/1/A/{s}" for s in ("brief", "weights", "float", "trials", "fixes")],
+    "/boats/1/A/float",
     *[f"/boats/3/A/shape?{q}" for q in ("tab=table", "tab=changes", "tab=place", "view=solid", "body=2")],
     "/boats/3/A/mesh",
     "/boats/2/compare?before=A&after=B",

@@ -1,13 +1,13 @@
 """Motor, pack and propulsor at once against their equations, and packs and wires against hand sums and standards."""
 
 import math
-import os
 from time import perf_counter
 
 import numpy as np
 import pytest
 from scipy.optimize.elementwise import find_root
 
+from tools.fuzz import some
 from yarekeel.core.propulsion import cells
 from yarekeel.core.propulsion.electric import Supply, Unit, Windings, shaft_torque, solve, stalled, torque_constant
 from yarekeel.core.propulsion.open_water import air_screw, jet, paddle_wheel, reversed_screw, thrust_at, torque_at, water_screw
@@ -41,7 +41,7 @@ def curves(rng):
 def test_random_drives_satisfy_all_their_equations():
     """Eighty here; two hundred with YAREKEEL_ALL (``make whole``)."""
     rng = np.random.default_rng(15)
-    for _ in range(200 if os.environ.get("YAREKEEL_ALL") else 80):
+    for _ in range(some(200)):
         units = tuple(
             Unit(
                 Windings(

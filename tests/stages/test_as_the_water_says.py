@@ -30,10 +30,10 @@ def tender() -> Craft:
 
 
 def test_the_shares_of_hidden_boats():
-    """Three here; ``python -m tools.trial_shares 100`` prints the whole."""
+    """Two here; ``python -m tools.trial_shares 100`` prints the whole."""
     crafts = trial_shares.crafts()
     ok, told, widths = 0, 0, []
-    for seed in range(3):
+    for seed in range(2):
         for inside, width in trial_shares.held(seed, crafts[seed % 3]).values():
             ok, told = ok + inside, told + 1
             widths.append(width)

@@ -9,6 +9,7 @@ import pytest
 from scipy import stats
 
 from tools import fault_shares
+from tools.fuzz import WHOLE
 from yarekeel.core.errors import InvalidInput
 from yarekeel.demo.boats import dabchick, reedwarden, turnstone
 from yarekeel.exchange import boat_file, readings_file
@@ -35,12 +36,12 @@ def day(skimmer):
 
 
 def test_planted_faults_are_found_and_sound_boats_left_alone():
-    """Eighteen here, one of each kind; ``python -m tools.fault_shares 200`` prints the whole."""
-    taken, first, three, tried = fault_shares.shares(len(FAULTS))
-    assert tried >= 17
+    """Half of the kinds here; ``python -m tools.fault_shares 216`` prints the whole."""
+    taken, first, three, tried = fault_shares.shares(range(0, len(FAULTS), 1 if WHOLE else 2))
+    assert tried >= 8
     assert first / tried >= 0.75, taken
     assert three / tried >= 0.88, taken
-    sound, of = fault_shares.left_alone(4)
+    sound, of = fault_shares.left_alone(range(2))
     assert sound >= of - 1
 
 

@@ -4,9 +4,12 @@ import base64
 import contextlib
 import io
 import json
+import os
+import re
 import shutil
 import ssl
 import subprocess
+import sys
 import threading
 import time
 import urllib.error
@@ -407,18 +410,19 @@ def test_a_photo_is_measured_and_noted_once(client, demo_yard, code):
     assert client.post(f"{BOAT}/pond/{code}/photos/photo-none.jpg/measured", json=sent).status_code == 404
 
 
-def test_nothing_confirmed_is_lost_by_a_kill_photos_included(tmp_path):
+def test_nothing_confirmed_is_lost_by_a_kill_photos_included(tmp_path, demo_file):
     """A program of its own takes entries over HTTP until it is killed between two of them: what was answered is there, whole."""
-    from tests.web.test_hostile_files import Served
-
-    served = Served(tmp_path)
-    database = tmp_path / "yard.db" if (tmp_path / "yard.db").exists() else next(tmp_path.rglob("yard.db"))
+    database = tmp_path / "yard.db"
+    shutil.copy(demo_file, database)
     yard = Yard(open_database(database))
     made = yard.sheets.open(yard.revision(2, "B").id, "mill pond", {"card": {"expected": []}, "boat": "x", "letter": "B", "units": "mm_g"})
+    command = [sys.executable, "-m", "yarekeel.cli", "serve", "--no-browser", "--data", str(tmp_path), "--port", "0"]
+    program = subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env={**os.environ, "PYTHONUNBUFFERED": "1"})
+    port = int(re.search(r":(\d+)/", program.stdout.readline())[1])
     confirmed: list[str] = []
 
     def fill() -> None:
-        base = f"http://127.0.0.1:{served.port}/pond/{made}/entries"
+        base = f"http://127.0.0.1:{port}/pond/{made}/entries"
         with contextlib.suppress(httpx2.HTTPError):
             for k in range(500):
                 key = f"key{k:05d}"
@@ -431,9 +435,9 @@ def test_nothing_confirmed_is_lost_by_a_kill_photos_included(tmp_path):
     filling.start()
     while len(confirmed) < 8:
         time.sleep(0.02)
-    served.program.kill()
-    served.program.wait(10)
-    served.program.stdout.close()
+    program.kill()
+    program.wait(10)
+    program.stdout.close()
     filling.join(20)
     kept = {e.key: e for e in yard.sheets.entries(yard.sheets.sheet(made))}
     assert set(confirmed) <= set(kept)

@@ -118,3 +118,12 @@ def test_a_fix_that_is_chosen_writes_down_what_it_is_to_do_and_its_trial_says_so
     logged = client.post(f"/boats/2/{letter}/trials/new", data=day, follow_redirects=False)
     shown = client.get(logged.headers["location"]).text
     assert ">met<" in shown.replace("\n", "")
+
+
+def test_the_life_of_a_boat_on_one_page(client: TestClient, demo_yard):
+    page = client.get("/boats/2/B/history").text
+    for words in ("The life of Reedwarden", "trial of 2026-04-18", "Trim, bow up", "What has been learnt", "A and B"):
+        assert words in page
+    assert client.get("/boats/2/B/history?figure=gm").status_code == 200
+    assert client.get("/boats/2/B/history?figure=none").status_code == 200
+    assert "/boats/2/A/history" in client.get("/boats/2/A/fixes").text

@@ -319,6 +319,33 @@ def backup_command(
     print(f"Copied to {back_up(_data(data), 'asked', file)}.")
 
 
+@app.command("archive")
+def archive_command(
+    boat: Annotated[str, typer.Argument(metavar="BOAT", help="A boat of the yard, by its number or its name.")],
+    file: Annotated[Path, typer.Argument(metavar="FILE.zip", help="A file that is not there yet.")],
+    data: DataOption = None,
+) -> None:
+    """Write a boat with everything (revisions, meshes, photos, tracks, trials, sheets) to one ZIP; the yard takes it back in."""
+    from yarekeel.store.engine import open_database
+    from yarekeel.store.yard import Yard
+
+    if file.exists():
+        raise YareKeelError(f"{file} is there already; name another.")
+    if not _data(data).is_file():
+        raise YareKeelError(f"There is no yard at {_data(data)}.")
+    yard = Yard(open_database(_data(data)))
+    try:
+        named = [b.id for b in yard.boats() if str(b.id) == boat or (b.revisions and b.latest.design.name == boat)]
+        if not named:
+            raise YareKeelError(f"There is no boat {boat[:60]} in the yard.")
+        if len(named) > 1:
+            raise YareKeelError(f"{len(named)} boats are called {boat[:60]}; name one by its number: {', '.join(map(str, named))}.")
+        file.write_bytes(yard.archive(named[0]))
+    finally:
+        yard.close()
+    print(f"Written to {file}.")
+
+
 @app.command("restore")
 def restore_command(
     file: Annotated[Path | None, typer.Argument(help="A backup; the newest whole one for none.")] = None,

@@ -40,7 +40,7 @@ def pack(design: Design, data_of: Callable[[str], bytes], photo_of: Callable[[st
 
 def unpack(data: bytes) -> tuple[Design, dict[str, bytes]]:
     """The design in a ZIP with its meshes at hand, and its photos by name. Raises InvalidInput in one sentence."""
-    files = _files(data)
+    files = files_of(data)
     if BOAT not in files:
         raise InvalidInput("file", f"This ZIP holds no {BOAT}; it is not a boat with its meshes.")
     try:
@@ -56,7 +56,8 @@ def unpack(data: bytes) -> tuple[Design, dict[str, bytes]]:
     return boat_file.with_outer_skins(boat_file.with_meshes(design, fetch)), {n: files[n] for n in photos_of(design) if n in files}
 
 
-def _files(data: bytes) -> dict[str, bytes]:
+def files_of(data: bytes) -> dict[str, bytes]:
+    """What is in a ZIP by name, within limits; nothing is written anywhere. Raises InvalidInput."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as box:
             entries = box.infolist()

@@ -14,6 +14,19 @@ LONGEST_SIDE = 1200
 QUALITY = 82
 
 
+PLAIN = {"jfif", "jfif_version", "jfif_unit", "jfif_density"}
+"""What a kept picture says of itself."""
+
+
+def is_clean(data: bytes) -> bool:
+    """Whether a picture is one that ``small`` made: a small JPEG without anything but its points."""
+    try:
+        with Image.open(io.BytesIO(data), formats=("JPEG",)) as picture:
+            return max(picture.size) <= LONGEST_SIDE and set(picture.info) <= PLAIN and not picture.getexif()
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, EOFError, Image.DecompressionBombError):
+        return False
+
+
 def small(data: bytes) -> bytes:
     """JPEG bytes of the picture, its longer side at most 1200 px. Raises InvalidInput for what is no picture."""
     if len(data) > LARGEST_FILE:

@@ -5,7 +5,7 @@ from datetime import datetime
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.trials.track import Track, TrackRead
 from yarekeel.core.trials.track import read as read_track
-from yarekeel.exchange import boat_file, bundle, mesh_in, photo, tracks
+from yarekeel.exchange import archive, boat_file, bundle, mesh_in, photo, tracks
 from yarekeel.exchange.mending import Inspection, inspect
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
@@ -43,6 +43,14 @@ def track(data: bytes, name: str) -> tuple[TrackRead, Track, datetime | None]:
     """What a track tells, the track, and when it begins. Raises InvalidInput."""
     laid, begins = tracks.read(data, name)
     return read_track(laid), laid, begins
+
+
+def everything(data: bytes) -> archive.Archive:
+    """A boat's archive; every hull in it is built once. Raises InvalidInput."""
+    found = archive.read(data)
+    for design in found.designs.values():
+        Craft(design).hull  # noqa: B018
+    return found
 
 
 def picture(data: bytes) -> bytes:

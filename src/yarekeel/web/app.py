@@ -25,6 +25,7 @@ from yarekeel.web.stages import routes as stage_routes
 from yarekeel.web.stages.afloat import routes as afloat_routes
 from yarekeel.web.stages.brief import routes as brief_routes
 from yarekeel.web.stages.drive import stand as stand_routes
+from yarekeel.web.stages.fixes import history as history_routes
 from yarekeel.web.stages.fixes import routes as fixes_routes
 from yarekeel.web.stages.shape import routes as shape_routes
 from yarekeel.web.stages.shape.drafts import Drafts
@@ -67,7 +68,17 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
     app.state.shelf = shelf or Shelf()
     app.state.drafts = Drafts()
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    stages = (brief_routes, afloat_routes, stability_routes, trials_routes, fixes_routes, shape_routes, underway_routes, weights_routes)
+    stages = (
+        history_routes,
+        brief_routes,
+        afloat_routes,
+        stability_routes,
+        trials_routes,
+        fixes_routes,
+        shape_routes,
+        underway_routes,
+        weights_routes,
+    )
     for routes in (
         yard_routes,
         need_routes,
@@ -81,8 +92,8 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
     ):
         app.include_router(routes.router)
     app.include_router(pond_routes.sheet_router)
-    for pond in (pond_routes, tracks, measure):
-        app.include_router(pond.router)
+    for routes in (pond_routes, tracks, measure):
+        app.include_router(routes.router)
     errors.install(app)
     app.add_middleware(Patience)
     app.add_middleware(Guard, hosts=settings.hosts)

@@ -59,7 +59,7 @@ def expectation_of(craft: Craft, what: str) -> dict[str, Any]:
 
 def came_of(kept: Mapping[str, Any], craft: Craft, test: FloatTest) -> tuple[tuple[Came, ...], Verdict]:
     """What a trial says to what was expected, and whether that is met: all that was measured, some of it, or none."""
-    measured = _measured(craft, test)
+    measured = measured_of(craft, test)
     rows = tuple(
         Came(r["name"], r["kind"], r["value"], math.hypot(r["band"], READ_TO[r["kind"]]), measured.get(r["kind"])) for r in kept["rows"]
     )
@@ -69,7 +69,8 @@ def came_of(kept: Mapping[str, Any], craft: Craft, test: FloatTest) -> tuple[tup
     return rows, "met" if all(told) else "partly" if any(told) else "not"
 
 
-def _measured(craft: Craft, test: FloatTest) -> dict[str, float]:
+def measured_of(craft: Craft, test: FloatTest) -> dict[str, float]:
+    """Mass, trim, heel and top speed of a day, where they were read; SI, angles in radians, bow up and starboard positive."""
     out = {}
     if test.mass_kg is not None:
         out["mass"] = test.mass_kg

@@ -11,7 +11,7 @@ from yarekeel.apart import Budget, apart
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, MeshFile
 from yarekeel.core.stopping import stoppable
-from yarekeel.exchange import mesh_in, reading
+from yarekeel.exchange import archive, mesh_in, reading
 from yarekeel.plain_text import plain
 from yarekeel.stages.design import editing
 from yarekeel.stages.design.brief import DEFAULTS
@@ -19,6 +19,7 @@ from yarekeel.stages.design.design import Design
 from yarekeel.store.berths import ORDERS, PAGE, BerthRecord, Gone
 from yarekeel.store.yard import Yard
 from yarekeel.web.shared.access import YardDep
+from yarekeel.web.shared.sending import attached
 from yarekeel.web.templating import render
 from yarekeel.web.yard.cards import MADE_BY, Berth, berth_of
 
@@ -151,12 +152,24 @@ def bring_in(yard: YardDep, file: Annotated[UploadFile | None, File()] = None) -
             raise InvalidInput("file", "Choose a boat file first: JSON, as this program saves it.")
         data = file.file.read(mesh_in.LARGEST_FILE + 1)
         stoppable(yes=True)
+        if archive.is_archive(data):
+            whole = apart(reading.everything, data, budget=Budget.for_bytes(len(data)))
+            stoppable(yes=False)
+            boat_id = yard.bring_archive(whole)
+            return RedirectResponse(f"/boats/{boat_id}/{yard.boat(boat_id).latest.letter}/float", 303)
         design, photos = apart(reading.boat, data, budget=Budget.for_bytes(len(data)))
         stoppable(yes=False)
     except InvalidInput as error:
         return _page(yard, 422, file_error=error.sentence)
     boat_id = yard.create(_kept(yard, design, photos), "mm_kg" if design.brief.kind == "people" else "mm_g")
     return RedirectResponse(f"/boats/{boat_id}/A/float", 303)
+
+
+@router.get("/boats/{boat_id:int}/archive.zip")
+def whole(yard: YardDep, boat_id: int) -> Response:
+    """The boat with everything: revisions, meshes, photos, tracks, trials, predictions and pond sheets."""
+    boat = yard.boat(boat_id)
+    return attached(yard.archive(boat_id), f"{boat.latest.design.name}-archive.zip", "application/zip")
 
 
 def _kept(yard: Yard, design: Design, photos: dict[str, bytes]) -> Design:

@@ -1,0 +1,97 @@
+"""A boat's life: figures over its revisions, predicted with their band and measured, and what its trials keep finding."""
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from yarekeel.core.errors import InvalidInput, YareKeelError
+from yarekeel.core.kept import kept
+from yarekeel.core.quantities import Ratio
+from yarekeel.stages.afloat import afloat
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.fixes.expected import measured_of
+from yarekeel.stages.trials import found
+from yarekeel.stages.trials.trials import FloatTest
+
+FEWEST = 2
+"""Trials from which it is said what they keep finding."""
+WORTH_SAYING: Ratio = 0.03
+"""Of a factor, that it must be off by."""
+
+
+@dataclass(frozen=True, slots=True)
+class FigureRow:
+    """A figure that is followed: its name, the units' kind, and its label."""
+
+    name: str
+    kind: str
+    label: str
+
+
+FIGURES = (
+    FigureRow("mass", "mass", "All-up mass"),
+    FigureRow("trim", "trim", "Trim, bow up"),
+    FigureRow("heel", "heel", "Heel, to starboard"),
+    FigureRow("draft_bow", "draft", "Draft at the bow mark"),
+    FigureRow("draft_stern", "draft", "Draft at the stern mark"),
+    FigureRow("freeboard", "length", "Least freeboard"),
+    FigureRow("gm", "length", "GM"),
+)
+
+
+@kept
+def predicted(craft: Craft) -> dict[str, tuple[float, float]]:
+    """Each figure of a boat with half its 95 % band, in SI; empty for one that comes to no rest."""
+    try:
+        result = afloat.assess(craft)
+    except YareKeelError:
+        return {}
+    if result.outputs is None:
+        return {}
+    o, s = result.outputs, result.spread
+    return {f.name: (float(getattr(o, f.name)), float(getattr(s, f.name)) if s else 0.0) for f in FIGURES}
+
+
+def measured(craft: Craft, test: FloatTest) -> dict[str, float]:
+    """What a trial says to the same figures."""
+    out = {k: v for k, v in measured_of(craft, test).items() if k != "speed"}
+    for name, value in (("draft_bow", test.draft_bow_m), ("draft_stern", test.draft_stern_m)):
+        if value is not None:
+            out[name] = value
+    return out
+
+
+@dataclass(frozen=True, slots=True)
+class Learnt:
+    """A factor that trials keep finding: its name, its mean, how many trials tell it, and half the 95 % band of the mean."""
+
+    name: str
+    factor: Ratio
+    trials: int
+    half: Ratio
+
+
+def learnt(days: Iterable[tuple[Craft, FloatTest]]) -> tuple[Learnt, ...]:
+    """Mass, pull and drag over what was predicted, where some trials tell them and agree that they are off. Practice does not count
+    beside true trials; who calls gives only those that do."""
+    told: dict[str, list[tuple[float, float]]] = {}
+    for craft, test in days:
+        try:
+            result = found.assess(craft, test.readings)
+        except (InvalidInput, YareKeelError):
+            continue
+        for name in ("mass", "thrust_factor", "drag_factor"):
+            t = result.value(name)
+            if t.value is not None:
+                told.setdefault(name, []).append((t.value / t.listed, max(t.half / t.listed, 1e-3)))
+    out = []
+    for name, rows in told.items():
+        if len(rows) < FEWEST:
+            continue
+        weights = [1 / half**2 for _, half in rows]
+        mean = sum(w * f for w, (f, _) in zip(weights, rows, strict=True)) / sum(weights)
+        spread = math.sqrt(sum((f - mean) ** 2 for f, _ in rows) / max(len(rows) - 1, 1) / len(rows))
+        half = 1.96 * max(math.sqrt(1 / sum(weights)) / 1.96, spread)
+        if abs(mean - 1) > max(half, WORTH_SAYING):
+            out.append(Learnt(name, mean, len(rows), half))
+    return tuple(out)

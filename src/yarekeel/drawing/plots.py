@@ -33,12 +33,14 @@ class Trace:
 
 @dataclass(frozen=True, slots=True)
 class Axis:
-    """Name with its unit, and how many SI units that is; ``least`` and ``most`` widen the span."""
+    """Name with its unit, and how many SI units that is; ``least`` and ``most`` widen the span; ``ticks`` are places (SI) with a word each,
+    in place of numbers."""
 
     name: str
     si: float = 1.0
     least: float | None = None
     most: float | None = None
+    ticks: tuple[tuple[float, str], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,7 +118,7 @@ def panel(
             svg.line(frame.left, py(value), right, py(value), "grid"),
             svg.text(frame.left - 6, py(value) + 4, label, "axis-text", "end"),
         ]
-    for value, label in _ticks(low_x, high_x, x.si, max(2, int(frame.width / 74))):
+    for value, label in x.ticks or _ticks(low_x, high_x, x.si, max(2, int(frame.width / 74))):
         parts += [
             svg.line(px(value), bottom, px(value), bottom + 4, "axis"),
             svg.text(px(value), bottom + 17, label, "axis-text", "middle"),

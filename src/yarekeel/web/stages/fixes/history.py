@@ -21,6 +21,7 @@ from yarekeel.web.templating import render
 
 router = APIRouter()
 LEARNT = {"mass": "Boats come out", "thrust_factor": "Drives pull", "drag_factor": "Hulls hold back"}
+MOST_TICKS = 26
 IN_TABLE = ("mass", "trim", "freeboard", "gm")
 
 
@@ -113,13 +114,19 @@ def _chart(reader: Reader, boat: Boat, row: FigureRow) -> Markup:
     return Markup(
         plot(
             lines,
-            Axis(f"revisions {boat.revisions[0].letter} to {boat.revisions[-1].letter}", 1.0, -0.3, len(boat.revisions) - 0.7),
+            Axis("revision", 1.0, -0.3, len(boat.revisions) - 0.7, _letters(boat)),
             Axis(name, si),
             row.label,
             height=280.0,
             dots=dots,
         )
     )
+
+
+def _letters(boat: Boat) -> tuple[tuple[float, str], ...]:
+    """Of the revisions along the axis; of many, as many as there is room for."""
+    step = max(1, len(boat.revisions) // MOST_TICKS + 1) if len(boat.revisions) > MOST_TICKS else 1
+    return tuple((float(k), r.letter) for k, r in enumerate(boat.revisions) if k % step == 0)
 
 
 def _learnt(boat: Boat) -> tuple[str, ...]:

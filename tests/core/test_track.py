@@ -145,7 +145,7 @@ def test_six_hours_at_ten_points_a_second_in_time():
         (b"<kml></kml>", "a.gpx", "not GPX"),
         (b"<gpx></gpx>", "a.gpx", "no track in it"),
         (as_gpx(*(v[:9] for v in day(0)), without="time"), "a.gpx", "no times"),
-        (as_gpx(*(v[:50] for v in day(0)), clock=lambda k, t: -t), "a.gpx", "too far apart"),
+        (as_gpx(*(v[:50] for v in day(0)), clock=lambda k, t: -t), "a.gpx", "run backwards"),
         (as_gpx(*(v[:9] for v in day(0))).replace(b"T09:00:0", b"at "), "a.gpx", "no points with a time"),
         (b"\xff\xfe\x00", "a.csv", "neither GPX nor a table"),
         (b"", "a.csv", "no rows"),

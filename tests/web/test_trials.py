@@ -127,3 +127,18 @@ def test_the_life_of_a_boat_on_one_page(client: TestClient, demo_yard):
     assert client.get("/boats/2/B/history?figure=gm").status_code == 200
     assert client.get("/boats/2/B/history?figure=none").status_code == 200
     assert "/boats/2/A/history" in client.get("/boats/2/A/fixes").text
+
+
+def test_a_day_is_planned_for_a_load_with_a_list_of_ones_own(client: TestClient, demo_yard):
+    revision = demo_yard.revision(2, "B")
+    load = revision.design.cases[0].name if revision.design.cases else ""
+    sent = {"place": "mill pond", "load": load, "checks": "Count the oars\n\n  Tell the miller  \n"}
+    assert client.post("/boats/2/B/trials/card", data=sent, follow_redirects=False).status_code == 303
+    card = demo_yard.predictions.of(revision.id)[-1].figures
+    assert card["checks"] == ["Count the oars", "Tell the miller"]
+    assert card["place"] == ", ".join(v for v in ("mill pond", load) if v)
+    names = [e["name"] for e in card["expected"]]
+    assert {"Trim at full speed, bow up", "Runs flat out for", "Gets farthest, there and back"} <= set(names)
+    page = client.get("/boats/2/B/trials").text
+    assert "Count the oars\nTell the miller</textarea>" in page
+    assert client.post("/boats/2/B/trials/card", data={"load": "none such"}).status_code == 422

@@ -112,6 +112,8 @@ def laid_out(times: Floats, east: Floats, north: Floats, points: int | None = No
     points = len(times) if points is None else points
     later = np.concatenate([[True], times[1:] > np.maximum.accumulate(times)[:-1]])
     bad = points - int(later.sum())
+    if later.sum() < FEWEST:
+        raise InvalidInput("track", "The times of this track do not go on: they stand still, or run backwards.")
     t, x, y = times[later] - times[later][0], east[later], north[later]
     steps = np.hypot(np.diff(x), np.diff(y)) / np.diff(t)
     alone = np.zeros(len(t), bool)

@@ -1,6 +1,7 @@
 """The prediction card: what this boat should show at the water, what to watch for, what to check before it is launched."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -8,16 +9,22 @@ import numpy as np
 
 from yarekeel.core.errors import NoRest
 from yarekeel.core.kept import kept
-from yarekeel.core.quantities import Ratio
+from yarekeel.core.quantities import Radians, Ratio
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.drive import match
 from yarekeel.stages.judging.report import report
+from yarekeel.stages.running.resistance import resistance_of
 from yarekeel.stages.stability.rolling import period_of
 from yarekeel.stages.trials.fitting import THRUST_OFF, UNKNOWNS, Model
 from yarekeel.stages.trials.found import DRAG_LAW, THRUST_LAW, candidates
 from yarekeel.stages.trials.readings import Readings
 
 THROTTLES: tuple[Ratio, ...] = (1.0, 0.6)
+TRIM_LAW: Radians = math.radians(1.0)
+"""Half the band of a trim at speed (common practice)."""
+LASTS: Ratio = 0.25
+"""Half the band of how long a pack lasts, as a share (common practice: age and cold take as much)."""
 WATCHED = 6
 """Weak verdicts on a card."""
 STAGES = ("float", "stability", "drive", "underway")
@@ -89,6 +96,28 @@ def _driven(craft: Craft) -> list[Expected]:
             out.append(Expected(f"Speed {at}", "speed", speed, abs(speed - slower)))
         except NoRest:
             continue
+    return [*out, *_at_speed(craft, model)]
+
+
+def _at_speed(craft: Craft, model: Model) -> list[Expected]:
+    """Trim at full speed, how long the pack lasts flat out, and how far it gets at the throttle that carries it furthest."""
+    out: list[Expected] = []
+    holds = resistance_of(craft)
+    if holds is not None:
+        try:
+            full = model.speed(model.listed, 1.0)
+        except NoRest:
+            full = 0.0
+        known = [b for b in holds.balances if b is not None and b.speed <= full]
+        if known:
+            out.append(Expected("Trim at full speed, bow up", "angle", known[-1].attitude.trim, TRIM_LAW))
+    found = match.assess(craft)
+    if found is not None:
+        flat, far = found.steady[-1], found.economical
+        if math.isfinite(flat.time):
+            out.append(Expected("Runs flat out for", "span", flat.time, LASTS * flat.time))
+        if math.isfinite(far.distance):
+            out.append(Expected("Gets farthest, there and back", "room", far.distance / 2, LASTS * far.distance / 2))
     return out
 
 
@@ -122,12 +151,12 @@ def checks_of(craft: Craft) -> tuple[str, ...]:
     return tuple(words for asked, words in rows if asked)
 
 
-def kept_as(card: Card, place: str) -> dict[str, Any]:
-    """The card as figures to be written down."""
+def kept_as(card: Card, place: str, checks: Sequence[str] = ()) -> dict[str, Any]:
+    """The card as figures to be written down; with a list of the builder's own before the launch, if there is one."""
     return {
         "place": place,
         "expected": [{"name": e.name, "kind": e.kind, "value": e.value, "band": e.band} for e in card.expected],
         "watch": [{"title": t, "values": v} for t, v in card.watch],
-        "checks": list(card.checks),
+        "checks": list(checks or card.checks),
         "tells": [list(t) for t in card.tells],
     }

@@ -14,7 +14,6 @@ from yarekeel.apart import Budget, apart
 from yarekeel.core.errors import InvalidInput, NotFound
 from yarekeel.exchange import photo, reading
 from yarekeel.plain_text import plain
-from yarekeel.stages.trials import plan
 from yarekeel.stages.trials.sheet import Entry, collected, usable
 from yarekeel.store.records import letter_of
 from yarekeel.store.sheets import Sheet
@@ -23,9 +22,10 @@ from yarekeel.units import SYSTEMS
 from yarekeel.web.pond import phones
 from yarekeel.web.pond.view import entries_data, entry_data, parser_of, shown_from, view
 from yarekeel.web.shared.access import YardDep
-from yarekeel.web.shared.page import Reader, craft_of
+from yarekeel.web.shared.page import Reader
 from yarekeel.web.shared.sending import attached
 from yarekeel.web.stages.page_request import PageRequest
+from yarekeel.web.stages.trials.planning import planned
 from yarekeel.web.stages.trials.view import cards_of
 from yarekeel.web.templating import render
 
@@ -148,11 +148,17 @@ def one_file(yard: YardDep, code: str) -> Response:
 
 
 @router.post("/boats/{boat_id:int}/{letter}/pond")
-def open_sheet(yard: YardDep, boat_id: int, letter: str, place: Annotated[str, Form(max_length=80)] = "") -> Response:
+def open_sheet(
+    yard: YardDep,
+    boat_id: int,
+    letter: str,
+    place: Annotated[str, Form(max_length=80)] = "",
+    load: Annotated[str, Form(max_length=80)] = "",
+    checks: Annotated[str, Form(max_length=8000)] = "",
+) -> Response:
     """Open a sheet: the prediction card is written down first, and stays as it is. Raises NoRest."""
     boat, revision = yard.boat(boat_id), yard.revision(boat_id, letter)
-    figures = plan.kept_as(plan.card_of(craft_of(revision.design)), plain(place).strip())
-    number = yard.predictions.keep(revision.id, "card", figures)
+    number = planned(yard, revision, place, load, checks)
     asked = PageRequest(
         boat=boat,
         revision=revision,

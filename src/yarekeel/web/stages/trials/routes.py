@@ -7,9 +7,7 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from yarekeel.core.errors import NotFound
-from yarekeel.plain_text import plain
 from yarekeel.stages.fixes import fixes
-from yarekeel.stages.trials import plan
 from yarekeel.store.records import Boat, Revision
 from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS
@@ -17,6 +15,7 @@ from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import BY_SLUG, Reader, craft_of, float_of, frame_of
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.trials.form import form, read_form
+from yarekeel.web.stages.trials.planning import planned
 from yarekeel.web.stages.trials.view import numbered
 from yarekeel.web.templating import render
 
@@ -57,10 +56,16 @@ def _log(yard: Yard, boat_id: int, letter: str, typed: dict[str, str], seen: tup
 
 
 @router.post("/boats/{boat_id:int}/{letter}/trials/card")
-def write_card(yard: YardDep, boat_id: int, letter: str, place: Annotated[str, Form(max_length=80)] = "") -> Response:
+def write_card(
+    yard: YardDep,
+    boat_id: int,
+    letter: str,
+    place: Annotated[str, Form(max_length=80)] = "",
+    load: Annotated[str, Form(max_length=80)] = "",
+    checks: Annotated[str, Form(max_length=8000)] = "",
+) -> Response:
     """Write the prediction card down as the boat is now; what is changed later does not change it. Raises NoRest."""
-    revision = yard.revision(boat_id, letter)
-    yard.predictions.keep(revision.id, "card", plan.kept_as(plan.card_of(craft_of(revision.design)), plain(place).strip()))
+    planned(yard, yard.revision(boat_id, letter), place, load, checks)
     return RedirectResponse(f"/boats/{boat_id}/{letter}/trials", 303)
 
 

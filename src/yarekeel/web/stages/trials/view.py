@@ -13,6 +13,7 @@ from yarekeel.store.records import Boat, TrialRecord
 from yarekeel.units import WordedFinding, fill, plain
 from yarekeel.web.shared.page import Reader, craft_of
 from yarekeel.web.stages.page_request import PageRequest
+from yarekeel.web.stages.trials.planning import checks_now
 
 PARTS = ("live", "side")
 SPAN = 3.0
@@ -106,6 +107,9 @@ class TrialsView:
     more: tuple[CompareRow, ...] = ()
     predicted: tuple[Predicted, ...] = ()
     cards: tuple[PlanCard, ...] = ()
+    loads: tuple[str, ...] = ()
+    checks: str = ""
+    """The list before the launch, a line each, to be edited."""
     expected: ExpectedCard | None = None
     photos: tuple[str, ...] = ()
     struck: tuple[tuple[str, str, str], ...] = ()
@@ -191,6 +195,18 @@ def expected_of(asked: PageRequest, record: TrialRecord | None) -> ExpectedCard 
     return ExpectedCard(str(figures["what"]), said, tone, tuple(lines))
 
 
+def loads_of(asked: PageRequest) -> tuple[str, ...]:
+    """Loads that a day may be planned for."""
+    return tuple(c.name for c in asked.revision.design.cases)
+
+
+def last_checks(asked: PageRequest) -> str:
+    """The list before the launch as it was last written down for this boat."""
+    kept = [p for r in asked.boat.revisions for p in asked.predictions(r.id) if p.kind == "card"]
+    newest = sorted(kept, key=lambda p: p.id)
+    return checks_now(asked.revision, [p.figures for p in newest])
+
+
 def sheets_of(asked: PageRequest) -> tuple[tuple[str, str, str], ...]:
     """The pond sheets of the revision."""
     return tuple(
@@ -251,6 +267,8 @@ def view(asked: PageRequest) -> TrialsView:
             cards=cards_of(asked),
             sheets=sheets_of(asked),
             expected=expected_of(asked, None),
+            loads=loads_of(asked),
+            checks=last_checks(asked),
         )
     return _shown(asked, records, record, listed, new)
 
@@ -289,6 +307,8 @@ def _shown(asked: PageRequest, records: list[TrialRecord], record: TrialRecord, 
         cards=cards_of(asked),
         sheets=sheets_of(asked),
         expected=expected_of(asked, record),
+        loads=loads_of(asked),
+        checks=last_checks(asked),
     )
 
 

@@ -10,6 +10,7 @@ import uvicorn
 from fastapi.testclient import TestClient
 from playwright.sync_api import expect
 
+from tools.fuzz import WHOLE
 from yarekeel.core.kept import KEEP
 from yarekeel.demo.story import load_demo
 from yarekeel.instruments.shelf import Shelf
@@ -23,6 +24,16 @@ from yarekeel.web.settings import Settings
 DEMO_BOATS = 7
 # A busy test machine can stall for seconds; an answer that never comes still fails.
 expect.set_options(timeout=60_000)
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """Long tests whose point a quicker one holds too run with ``make whole``."""
+    if WHOLE:
+        return
+    long = [item for item in items if item.get_closest_marker("whole")]
+    if long:
+        config.hook.pytest_deselected(items=long)
+        items[:] = [item for item in items if item not in long]
 
 
 @pytest.fixture(scope="session", autouse=True)

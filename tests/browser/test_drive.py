@@ -68,6 +68,7 @@ def test_a_sweep_with_air_and_the_plug_pulled(page: Page, served: str, demo_yard
     expect(page.locator(".sheet-bench tbody tr")).to_have_count(21)
 
 
+@pytest.mark.whole
 @pytest.mark.parametrize(("trouble", "said"), [("slip", "A joint slipped")])
 def test_what_is_wrong_with_the_rig_is_said(page: Page, served: str, demo_yard: Yard, stand: StandBench, trouble: str, said: str):
     opened(page, served, "tab=bench")

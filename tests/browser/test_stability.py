@@ -80,6 +80,7 @@ def test_cures_come_are_stopped_and_one_becomes_the_next_revision(page: Page, se
     assert demo_yard.revision(5, "B").note.startswith("Lower the floats")
 
 
+@pytest.mark.whole
 def test_the_sensor_rolls_and_its_period_is_taken(page: Page, served: str, demo_yard: Yard):
     opened(page, served, "/boats/4/A/stability?tab=roll")
     expect(page.locator(".tilt-angle")).to_contain_text("to starboard")

@@ -135,6 +135,7 @@ def steady(page: Page, number: str) -> None:
     expect(page.locator(".dial output")).to_have_text(re.compile(number))
 
 
+@pytest.mark.whole
 def test_the_boat_on_a_live_scale(page: Page, served: str, demo_yard: Yard, instruments: Shelf):
     """Tare, settle, hold, overload, unplugged in the middle; each reading goes to one place and is kept."""
     opened(page, served, "?tab=weigh&way=two")

@@ -167,6 +167,7 @@ def test_too_few_readings_give_no_curve():
     assert read(BenchTest(points=tuple(BenchPoint(d, 0.0) for d in CLEAN))).faults == ()
 
 
+@pytest.mark.whole
 def test_the_law_holds_for_drives_solved_from_their_parts():
     """Pulls of 60 random motors with every propulsor: no fault is invented, and the band at full throttle holds 9 of 10."""
     rng = np.random.default_rng(5)

@@ -125,6 +125,7 @@ def test_no_volume_is_refused():
     )
 
 
+@pytest.mark.whole
 def test_a_mesh_with_too_many_triangles_is_simplified_and_the_loss_said():
     fine = spheroid(500.0, 100.0, 100.0, 420, 300)
     found = inspect(raw(fine))

@@ -29,6 +29,7 @@ def tender() -> Craft:
     return Craft(wagtail())
 
 
+@pytest.mark.whole
 def test_the_shares_of_hidden_boats():
     """Two here; ``python -m tools.trial_shares 100`` prints the whole."""
     crafts = trial_shares.crafts()

@@ -9,6 +9,7 @@ import pytest
 
 from tests.cases import rated
 from tools import running_shares
+from tools.fuzz import some
 from tools.running_shares import boat_of
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES
@@ -82,8 +83,8 @@ def test_on_the_plane_it_is_savitskys_own_balance():
 
 def test_random_boats_end_in_an_answer_or_in_words():
     """Some of what the command does with three hundred: no figure that is none, every balance closes, what has none is said."""
-    fates = [running_shares.fate_of(running_shares.random_boat(seed)) for seed in range(12)]
-    assert sum("balance" in f for f in fates) >= 9
+    fates = [running_shares.fate_of(running_shares.random_boat(seed)) for seed in range(some(16))]
+    assert sum("balance" in f for f in fates) * 4 >= 3 * len(fates)
 
 
 def test_a_stout_hull_widens_the_band_and_says_so():

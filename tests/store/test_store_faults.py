@@ -327,6 +327,7 @@ def test_what_differs_is_packed_and_comes_back(path):
         documents.unpacked(b"x")
 
 
+@pytest.mark.whole
 def test_two_thousand_edits_of_two_thousand_weights_stay_small(path):
     lines = tuple(WeightItem(f"Frame {k}, left, of 4 mm ply", 0.001 * k + 0.01, (0.1 * (k % 9), 0.01 * (k % 5), 0.02)) for k in range(2000))
     yard = Yard(open_database(path))
@@ -406,6 +407,7 @@ def test_old_undo_steps_are_thinned_and_the_rest_is_whole(path, monkeypatch):
     assert (steps, r.design) == (100 - went, reedwarden())
 
 
+@pytest.mark.whole
 def test_what_was_confirmed_survives_kills_on_one_file(tmp_path):
     """Two here; ``python -m tools.kills 100`` for the rest."""
     from tools import kills

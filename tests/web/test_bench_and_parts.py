@@ -166,6 +166,7 @@ def test_what_if_of_the_bin_is_put_in(client: TestClient, demo_yard: Yard):
     assert {m.propulsor.kind for m in demo_yard.revision(2, "B").design.drive.motors} == {"water_propeller"}
 
 
+@pytest.mark.whole
 def test_no_point_is_lost_when_the_server_is_killed(tmp_path: Path):
     """Points are taken over HTTP from a program of its own, which is then killed: every confirmed one is there, in order."""
     load_demo(Yard(open_database(tmp_path / "yard.db")))

@@ -70,6 +70,7 @@ def test_a_folder_that_is_not_the_demos_is_never_emptied(tmp_path):
     assert len(open_yard(mine).boats()) == 1
 
 
+@pytest.mark.whole
 def test_it_ends_at_once_whatever_runs(tmp_path: Path):
     """Told to end by Ctrl+C in the middle of a file that takes its time and a sum that does."""
     import threading

@@ -6,10 +6,13 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.conftest import DEMO_BOATS
+from tools.fuzz import WHOLE
+
+TABS = ("speed", "run", "planing", "flip", "steering", "coast", "schools", "foils", "sail")
+EACH = [(boat, tab) for boat in range(1, DEMO_BOATS + 1) for tab in TABS]
 
 
-@pytest.mark.parametrize("tab", ["speed", "run", "planing", "flip", "steering", "coast", "schools", "foils", "sail"])
-@pytest.mark.parametrize("boat", range(1, DEMO_BOATS + 1))
+@pytest.mark.parametrize(("boat", "tab"), EACH if WHOLE else EACH[::2])
 def test_every_tab_of_every_boat(client: TestClient, boat: int, tab: str):
     answer = client.get(f"/boats/{boat}/A/underway?tab={tab}")
     assert answer.status_code == 200

@@ -36,6 +36,7 @@ def test_a_boxs_freeboard_line_is_the_hyperbola_of_its_draft():
     assert (x * y * 0.2).tolist() == pytest.approx([0.120] * len(line), rel=1e-2)  # straight between the points of a cell
 
 
+@pytest.mark.whole
 def test_the_maps_edge_agrees_with_the_solver_at_ten_points():
     """Along ten rows of two boats' maps the line of the limit that binds, straight between the points, is where the solver ends; within
     a third of these wide cells: the map's hulls have wider facets."""

@@ -30,6 +30,8 @@ from yarekeel.stages.trials.trials import FloatTest
 
 FIXES = {"move": "move", "ballast_at": "ballast", "scale": "scale"}
 """The changes that are tried after a trial, with their words among the fixes."""
+LIKELY: Ratio = 0.1
+"""Of belief, from which a cause's changes are solved: each takes its time."""
 STEADIERS = ("wider", "outrigger", "strips", "ballast", "seat", "lower")
 """Changes that make a boat harder to tip, tried where a cause asks for them."""
 NO_ANSWER_TITLES = {"move": "Move {name}", "ballast_at": "Ballast {x:length} from aft"}
@@ -97,8 +99,9 @@ def diagnosis_of(craft: Craft, test: FloatTest) -> Diagnosis | None:
 
 
 def wanted(diagnosis: Diagnosis | None) -> tuple[str, ...]:
-    """Changes that answer causes which are at least possible, the likeliest cause's first, but those that are always tried."""
-    causes = [j.cause for j in diagnosis.causes if j.state in ("supported", "possible")] if diagnosis else []
+    """Changes that answer causes which are at least possible and likely enough, the likeliest cause's first, but those that are always
+    tried."""
+    causes = [j.cause for j in diagnosis.causes if j.state in ("supported", "possible") and j.belief >= LIKELY] if diagnosis else []
     codes = dict.fromkeys(code for cause in causes for code in cause.changes)
     return tuple(code for code in codes if code in drive_fixes.BY_CODE or code in STEADIERS)
 

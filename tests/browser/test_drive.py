@@ -37,6 +37,7 @@ def points(yard: Yard):
     return yard.revision(2, "B").design.drive.tests[3].points
 
 
+@pytest.mark.whole
 def test_a_sweep_with_air_and_the_plug_pulled(page: Page, served: str, demo_yard: Yard, stand: StandBench):
     opened(page, served, "tab=bench")
     added(page)

@@ -78,6 +78,7 @@ def test_forces_and_a_chart_that_speaks(page: Page, served: str):
     sound(page)
 
 
+@pytest.mark.whole
 def test_five_hundred_boats_are_floated_and_can_be_stopped(page: Page, served: str):
     opened(page, served, "/boats/1/B/float?tab=loads")
     page.get_by_role("button", name="Float them").click()

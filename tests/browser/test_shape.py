@@ -38,6 +38,7 @@ def weigh(page: Page, name: str, mass: str, aft: str, up: str = "80 mm") -> None
     expect(page.locator(".bars")).to_contain_text(name)
 
 
+@pytest.mark.whole
 def test_a_cad_mesh_on_its_side_is_righted_and_floats(page: Page, served: str, tmp_path: Path):
     hull = Vee().build()
     turned = hull.vertices @ np.array([[0, 0, 1], [1, 0, 0], [0, 1, 0]]).T * 1000  # its up lies along x, its bow along y
@@ -62,6 +63,7 @@ def test_a_cad_mesh_on_its_side_is_righted_and_floats(page: Page, served: str, t
     expect(page.locator(".rung.is-current")).to_contain_text(re.compile("level|bow"))
 
 
+@pytest.mark.whole
 def test_an_old_table_is_stretched_and_laid_beside_itself(page: Page, served: str):
     lay_down(page, served, "Reed skiff", "offsets")
     page.get_by_role("link", name=re.compile("^2 Shape")).click()

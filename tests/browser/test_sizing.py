@@ -17,6 +17,7 @@ def sound(page: Page) -> None:
     assert Axe().run(page).response["violations"] == []
 
 
+@pytest.mark.whole
 def test_an_answer_is_made_so_and_a_map_is_walked(page: Page, served: str, demo_yard: Yard, monkeypatch):
     monkeypatch.setattr(size_map, "POINTS", 9)
     page.goto(f"{served}/boats/3/A/brief")

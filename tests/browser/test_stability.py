@@ -45,6 +45,7 @@ def test_it_leans_by_slider_by_keys_and_by_the_pointer_on_the_curve(page: Page, 
     sound(page)
 
 
+@pytest.mark.whole
 def test_tests_are_chosen_and_their_numbers_changed(page: Page, served: str, demo_yard: Yard):
     opened(page, served, "/boats/5/A/stability")
     page.get_by_role("button", name="Plain tests").click()
@@ -65,6 +66,7 @@ def test_tests_are_chosen_and_their_numbers_changed(page: Page, served: str, dem
         sound(page)
 
 
+@pytest.mark.whole
 def test_cures_come_are_stopped_and_one_becomes_the_next_revision(page: Page, served: str, demo_yard: Yard):
     opened(page, served, "/boats/5/A/stability?tab=cures")
     page.get_by_role("button", name="Stop", exact=True).or_(page.get_by_role("button", name="Solve them")).first.click()

@@ -72,6 +72,7 @@ def test_a_run_is_played_paused_and_dragged_along(page: Page, served: str, demo_
     assert kept.figures["course"] == "10 100%; turn; 12 60%"
 
 
+@pytest.mark.whole
 def test_a_foil_is_set_by_what_the_page_says_and_undone(page: Page, served: str, demo_yard: Yard):
     opened(page, served, "/boats/7/A/underway?tab=foils")
     expect(page.locator("[data-part=side]")).to_contain_text("The front foil lifts first")

@@ -23,6 +23,7 @@ def design(yard: Yard):
     return yard.revision(2, "B").design
 
 
+@pytest.mark.whole
 def test_a_skin_is_estimated_and_follows_the_hull(page: Page, served: str, demo_yard: Yard):
     opened(page, served)
     page.get_by_role("button", name="Open Bridge, plywood").click()

@@ -347,6 +347,7 @@ def test_two_thousand_edits_of_two_thousand_weights_stay_small(path):
     assert Yard(open_database(path)).revision(boat, "A").design == r.design
 
 
+@pytest.mark.whole
 def test_undo_goes_back_over_whole_and_packed_states(path):
     yard = Yard(open_database(path))
     edited(yard, 1, 2 * documents.LONGEST_CHAIN + 5)

@@ -9,6 +9,7 @@ from fastapi.testclient import TestClient
 from tests.cases import whole_yard
 from tests.conftest import DEMO_BOATS
 from tests.web.test_security import JSON, client_snapshot
+from tools.fuzz import WHOLE
 from yarekeel.demo.boats import reedwarden
 from yarekeel.exchange import boat_file
 from yarekeel.store.yard import Yard
@@ -18,7 +19,7 @@ LOOK = "/boats/2/B/{}/look"
 
 
 @pytest.mark.parametrize("slug", [s.slug for s in STAGES])
-@pytest.mark.parametrize("boat", ["1/A", "1/B", "2/A", "2/B"])
+@pytest.mark.parametrize("boat", ["1/A", "1/B", "2/A", "2/B"] if WHOLE else ["1/B", "2/A"])
 def test_every_stage_of_every_demo_boat(client: TestClient, boat, slug):
     answer = client.get(f"/boats/{boat}/{slug}")
     assert answer.status_code == 200

@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
+from tools.fuzz import WHOLE
 from yarekeel.core.geometry.families import Box
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.stages.design.craft import Craft
@@ -33,7 +34,7 @@ def look(client: TestClient, yard: Yard, base: str, ask: dict[str, str], *change
 
 
 @pytest.mark.parametrize("tab", ["afloat", *TABS])
-@pytest.mark.parametrize("base", BOATS)
+@pytest.mark.parametrize("base", BOATS if WHOLE else BOATS[::2])
 def test_every_tab_of_every_boat(client: TestClient, base, tab):
     page = client.get(f"{base}/float?tab={tab}")
     assert page.status_code == 200

@@ -20,6 +20,7 @@ from yarekeel.store.sheets import Sheet
 from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS
 from yarekeel.web.pond import phones
+from yarekeel.web.pond.tracks import mine
 from yarekeel.web.pond.view import entries_data, entry_data, parser_of, shown_from, view
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import Reader
@@ -175,13 +176,13 @@ def open_sheet(
 @router.get("/boats/{boat_id:int}/{letter}/pond/{code}")
 def ways(yard: YardDep, sharing: phones.SharingDep, boat_id: int, letter: str, code: str) -> HTMLResponse:
     """How a sheet gets to the water: here, on a phone by a link, on paper, or as a file."""
-    return phones.ways_page(yard, _mine(yard, boat_id, letter, code), sharing, link="")
+    return phones.ways_page(yard, mine(yard, boat_id, letter, code), sharing, link="")
 
 
 @router.post("/boats/{boat_id:int}/{letter}/pond/{code}/link")
 def link(yard: YardDep, sharing: phones.SharingDep, boat_id: int, letter: str, code: str) -> HTMLResponse:
     """A new one-time link for a phone."""
-    sheet = _mine(yard, boat_id, letter, code)
+    sheet = mine(yard, boat_id, letter, code)
     if sharing is None:
         raise InvalidInput("share", phones.NOT_SHARED)
     return phones.ways_page(yard, sheet, sharing, link=f"{sharing.address}/enter/{yard.sheets.link(sheet)}")
@@ -190,14 +191,14 @@ def link(yard: YardDep, sharing: phones.SharingDep, boat_id: int, letter: str, c
 @router.post("/boats/{boat_id:int}/{letter}/pond/{code}/end")
 def end(yard: YardDep, boat_id: int, letter: str, code: str) -> Response:
     """End every phone's session and every link of a sheet."""
-    yard.sheets.end(_mine(yard, boat_id, letter, code))
+    yard.sheets.end(mine(yard, boat_id, letter, code))
     return RedirectResponse(f"/boats/{boat_id}/{letter}/pond/{code}", 303)
 
 
 @router.post("/boats/{boat_id:int}/{letter}/pond/{code}/trial")
 def make_trial(yard: YardDep, boat_id: int, letter: str, code: str) -> Response:
     """The trial that a sheet's entries make. The same entries make it once. Raises InvalidInput without a reading."""
-    sheet = _mine(yard, boat_id, letter, code)
+    sheet = mine(yard, boat_id, letter, code)
     kept = yard.sheets.entries(sheet)
     found = collected(kept, parser_of(sheet), sheet.date, sheet.place)
     if found.test is None:
@@ -209,7 +210,7 @@ def make_trial(yard: YardDep, boat_id: int, letter: str, code: str) -> Response:
 @router.post("/boats/{boat_id:int}/{letter}/pond/{code}/readings")
 def bring(yard: YardDep, boat_id: int, letter: str, code: str, file: Annotated[UploadFile | None, File()] = None) -> Response:
     """Readings that a sheet of one file gave back. Those that came before are kept once. Raises InvalidInput."""
-    sheet = _mine(yard, boat_id, letter, code)
+    sheet = mine(yard, boat_id, letter, code)
     if file is None or not file.filename:
         raise InvalidInput("file", "Choose the file that the sheet saved its readings in.")
     data = file.file.read(LARGEST_READINGS + 1)
@@ -238,10 +239,3 @@ def _brought(data: bytes, code: str) -> list[tuple[Sent, bytes | None]]:
     if read.sheet != code:
         raise InvalidInput("file", "These readings were noted on another pond sheet; bring them in there.")
     return list(zip(read.entries, pictures, strict=True))
-
-
-def _mine(yard: Yard, boat_id: int, letter: str, code: str) -> Sheet:
-    sheet = yard.sheets.sheet(code)
-    if (sheet.boat_id, letter_of(sheet.number)) != (boat_id, letter):
-        raise NotFound("There is no such pond sheet on this revision.")
-    return sheet

@@ -112,6 +112,12 @@ def test_an_archive_that_means_harm_is_one_sentence(demo_yard, full):
             **index,
             "revisions": [{**index["revisions"][0], "trials": [{"kind": "float", "version": 99, "kept": "", "figures": {}}]}],
         },
+        "a name that is a path": {
+            **index,
+            "revisions": [
+                {**index["revisions"][0], "trials": [{"kind": "float", "version": 3, "kept": "", "figures": {"photos": ["archive.json"]}}]}
+            ],
+        },
         "a photo that is not there": {
             **index,
             "revisions": [
@@ -122,7 +128,7 @@ def test_an_archive_that_means_harm_is_one_sentence(demo_yard, full):
                             "place": "",
                             "opened": "",
                             "shows": {},
-                            "entries": [{"key": "k", "code": "photo", "at": "", "typed": {}, "photo": "photo-0.jpg"}],
+                            "entries": [{"key": "k", "code": "photo", "at": "", "typed": {}, "photo": "photo-0123456789abcdef.jpg"}],
                         }
                     ],
                 }

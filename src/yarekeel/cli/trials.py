@@ -99,7 +99,8 @@ def fixes(boat: Path, readings: Path, as_json: bool, system: Any) -> None:
         values = {} if j.amount is None else {"amount": j.amount}
         sentence = fill(j.finding.sentence, values, shown)
         why = " ".join(fill(text, v, shown) for text, v in j.reasons)
-        print(f"{j.state:10s} {100 * j.belief:3.0f} %  {j.cause.title}. {sentence} {why}".rstrip())
+        belief = "     " if j.belief is None else f"{100 * j.belief:3.0f} %"
+        print(f"{j.state:10s} {belief}  {j.cause.title}. {sentence} {why}".rstrip())
     for c in result.candidates:
         title = fill(c.solved.title.title, c.solved.title.values, shown)
         if c.outcome is None:

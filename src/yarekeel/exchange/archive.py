@@ -5,6 +5,7 @@
 
 import io
 import json
+import re
 import zipfile
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
@@ -22,6 +23,7 @@ from yarekeel.stages.trials.sheet import MOST_ENTRIES, usable
 INDEX = "archive.json"
 FORMAT, VERSION = "yare-keel-archive", 1
 MOST_REVISIONS = 500
+_NAME = re.compile(r"(photo|track)-[0-9a-f]{16}\.(jpg|gpx|csv)")
 
 
 class EntryKept(BaseModel, extra="forbid"):
@@ -102,13 +104,19 @@ def names_in(index: Index, designs: Mapping[int, Design]) -> tuple[str, ...]:
     names: list[str] = []
     for design in designs.values():
         names += [*bundle.meshes_of(design), *bundle.photos_of(design)]
+    return tuple(sorted({*names, *_kept_names(index)}))
+
+
+def _kept_names(index: Index) -> list[str]:
+    """Names of the photos and tracks of trials and sheets, which the yard itself gave them."""
+    names: list[str] = []
     for revision in index.revisions:
         for trial in revision.trials:
             names += [str(n) for n in trial.figures.get("photos", ())]
         for sheet in revision.sheets:
             names += [e.photo for e in sheet.entries if e.photo]
-            names += [e.typed["file"] for e in sheet.entries if e.code == "track" and "file" in e.typed]
-    return tuple(sorted(set(names)))
+            names += [e.typed.get("file", "") for e in sheet.entries if e.code == "track"]
+    return names
 
 
 def is_archive(data: bytes) -> bool:
@@ -133,6 +141,9 @@ def read(data: bytes) -> Archive:
     if len(set(numbers)) < len(numbers):
         raise InvalidInput("file", "Two revisions in this archive have one letter; save it again.")
     designs = {r.number: _design(files, r) for r in index.revisions}
+    for name in _kept_names(index):
+        if not _NAME.fullmatch(name):
+            raise InvalidInput("file", f"{name[:60]} is no name of a photo or a track; save the archive again.")
     pictures, found = {}, {}
     for name in names_in(index, designs):
         if name not in files:

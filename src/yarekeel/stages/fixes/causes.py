@@ -51,12 +51,12 @@ WORDS = {
 
 @dataclass(frozen=True, slots=True)
 class Judged:
-    """A cause judged: its state, how likely it is (0 to 1, of all that were looked at), the logarithm of the Bayes factor, the amount that
-    fits best (SI; None where none is known), and the sentences that say why, each with its values."""
+    """A cause judged: its state, how likely it is (0 to 1, of all that readings tell apart; None where no reading shows it), the logarithm
+    of the Bayes factor, the amount that fits best (SI; None where none is known), and the sentences that say why, each with its values."""
 
     cause: Cause
     state: State
-    belief: Ratio
+    belief: Ratio | None
     log: float
     amount: float | None
     reasons: tuple[tuple[str, Values], ...]
@@ -106,7 +106,7 @@ def diagnose(craft: Craft, readings: Readings, seen: tuple[str, ...] = ()) -> Di
     for cause in ROWS:
         if not cause.needs(craft):
             if set(cause.symptoms) & set(seen):
-                others.append(Judged(cause, "excluded", 0.0, -math.inf, None, ((cause.without, {}),)))
+                others.append(Judged(cause, "excluded", None, -math.inf, None, ((cause.without, {}),)))
         elif cause.effect is None:
             found = _by_sight(cause, seen, verdicts)
             if found is not None:
@@ -128,7 +128,7 @@ def diagnose(craft: Craft, readings: Readings, seen: tuple[str, ...] = ()) -> Di
         for (cause, weight, log), share in zip(weighed, shares, strict=True)
     ]
     order = {"supported": 0, "possible": 1, "against": 2, "excluded": 3}
-    causes = sorted((*judged, *others), key=lambda j: (order[j.state], j in others, -j.belief, -j.log))
+    causes = sorted((*judged, *others), key=lambda j: (order[j.state], j in others, -(j.belief or 0.0), -j.log))
     return Diagnosis(tuple(causes), math.exp(none - top) / whole, _telling(craft, readings, evidence, causes))
 
 
@@ -192,8 +192,7 @@ def _by_sight(cause: Cause, seen: tuple[str, ...], verdicts: dict[str, Finding])
     state: State = "supported" if failing else "possible" if weak else "against" if any(f.severity == "holds" for f in mine) else "possible"
     reasons = tuple((f"{f.title}.", dict(f.values)) for f in (weak or mine)[:2])
     log = {"supported": 2 * VERDICT, "possible": 0.0, "against": -VERDICT}[state]
-    belief = {"supported": 0.5, "possible": 0.1, "against": 0.0}[state]
-    return Judged(cause, state, belief, log, None, reasons or (("Nothing of this boat's figures speaks to it.", {}),))
+    return Judged(cause, state, None, log, None, reasons or (("Nothing of this boat's figures speaks to it.", {}),))
 
 
 def _judged(cause: Cause, weight: Weight, log: float, belief: Ratio, e: Evidence, misread: str) -> Judged:
@@ -201,14 +200,13 @@ def _judged(cause: Cause, weight: Weight, log: float, belief: Ratio, e: Evidence
         state: State = "supported"
     else:
         state = "possible" if belief >= POSSIBLE else "against"
-    size = {"length": 1, "breadth": 2, "depth": 3}.get(cause.of)
-    amount = weight.amount * (float(e.model.size[size]) if size else 1.0)
+    amount = weight.amount * _size(cause, e)
     if misread:
         return Judged(cause, state, belief, log, None, ((f"{misread} stands against all others.", {}),))
-    return Judged(cause, state, belief, log, amount, _reasons(cause, weight, e))
+    return Judged(cause, state, belief, log, amount, _reasons(cause, e))
 
 
-def _reasons(cause: Cause, weight: Weight, e: Evidence) -> tuple[tuple[str, Values], ...]:
+def _reasons(cause: Cause, e: Evidence) -> tuple[tuple[str, Values], ...]:
     """The two readings that speak most for it, or against it, with what was predicted and read."""
     if not len(e.lines) or cause.effect is None:
         return ()
@@ -230,30 +228,28 @@ def _reasons(cause: Cause, weight: Weight, e: Evidence) -> tuple[tuple[str, Valu
 
 def _telling(craft: Craft, readings: Readings, e: Evidence, causes: list[Judged]) -> Telling | None:
     """The measurement that would tell the two most likely causes apart best, where the second is likely enough to ask."""
-    likely = [j for j in causes if j.cause.effect is not None and j.state in ("supported", "possible") and j.belief >= WORTH_TELLING]
+    likely = [j for j in causes if j.cause.effect is not None and (j.belief or 0.0) >= WORTH_TELLING]
     if len(likely) < 2:
         return None
     best: Telling | None = None
     for one in candidates(craft, readings):
         more = Evidence(craft, one.with_it)
-        effects = []
-        for j in likely[:2]:
-            assert j.cause.effect is not None
-            size = {"length": 1, "breadth": 2, "depth": 3}.get(j.cause.of)
-            effects.append(j.cause.effect(more, (j.amount or 0.0) / (float(e.model.size[size]) if size else 1.0)))
-        gain = math.sqrt(max(more.apart(*effects) ** 2 - _now(e, likely) ** 2, 0.0))
+        gain = math.sqrt(max(_apart(more, likely) ** 2 - _apart(e, likely) ** 2, 0.0))
         if gain > max(TOLD_APART, best.apart if best else 0.0):
             best = Telling(one.words, one.needs, likely[0].cause.title, likely[1].cause.title, gain)
     return best
 
 
-def _now(e: Evidence, likely: list[Judged]) -> float:
-    effects = []
-    for j in likely[:2]:
-        assert j.cause.effect is not None
-        size = {"length": 1, "breadth": 2, "depth": 3}.get(j.cause.of)
-        effects.append(j.cause.effect(e, (j.amount or 0.0) / (float(e.model.size[size]) if size else 1.0)))
-    return e.apart(*effects)
+def _apart(e: Evidence, likely: list[Judged]) -> float:
+    """By how many standard deviations some readings tell the first two of these apart, at the amounts that fit best."""
+    one, other = (j.cause.effect(e, (j.amount or 0.0) / _size(j.cause, e)) for j in likely[:2] if j.cause.effect is not None)
+    return e.apart(one, other)
+
+
+def _size(cause: Cause, e: Evidence) -> float:
+    """What a cause's amounts are shares of, in SI; 1 for a share of nothing."""
+    at = {"length": 1, "breadth": 2, "depth": 3}.get(cause.of)
+    return float(e.model.size[at]) if at else 1.0
 
 
 @kept

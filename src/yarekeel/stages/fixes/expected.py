@@ -1,23 +1,22 @@
 """What a chosen fix is expected to do, written down when it is chosen, and what came of it."""
 
+import contextlib
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
 from yarekeel.core.errors import NoRest
-from yarekeel.core.quantities import Ratio
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.trials.fitting import Model
+from yarekeel.stages.trials.plan import speed_at
 from yarekeel.stages.trials.readings import Readings
 from yarekeel.stages.trials.trials import FloatTest
 
 Verdict = Literal["met", "partly", "not", "not measured"]
 READ_TO = {"trim": math.radians(0.2), "heel": math.radians(0.5), "mass": 0.0, "speed": 0.0}
 """Half widths that these are read to at a bath (common practice)."""
-SPEED_BAND: Ratio = 0.15
-"""Half the band of a speed at full throttle, as a share, where the drive's and the hull's laws alone are known."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,17 +48,14 @@ def expectation_of(craft: Craft, what: str) -> dict[str, Any]:
     ]
     if craft.design.drive.motors:
         model = Model(craft, Readings())
-        try:
-            speed = model.speed(model.listed, 1.0)
-            rows.append(("Speed at 100 %", "speed", speed, SPEED_BAND * speed))
-        except NoRest:
-            pass
+        with contextlib.suppress(NoRest):
+            rows.append(("Speed at 100 %", "speed", *speed_at(model, 1.0)))
     return {"what": what, "rows": [{"name": n, "kind": k, "value": float(v), "band": float(b)} for n, k, v, b in rows]}
 
 
-def came_of(kept: Mapping[str, Any], craft: Craft, test: FloatTest) -> tuple[tuple[Came, ...], Verdict]:
-    """What a trial says to what was expected, and whether that is met: all that was measured, some of it, or none."""
-    measured = measured_of(craft, test)
+def came_of(kept: Mapping[str, Any], craft: Craft, test: FloatTest | None) -> tuple[tuple[Came, ...], Verdict]:
+    """What a trial (None for none yet) says to what was expected, and whether that is met: all that was measured, some of it, or none."""
+    measured = measured_of(craft, test) if test else {}
     rows = tuple(
         Came(r["name"], r["kind"], r["value"], math.hypot(r["band"], READ_TO[r["kind"]]), measured.get(r["kind"])) for r in kept["rows"]
     )

@@ -101,7 +101,11 @@ def diagnosis_of(craft: Craft, test: FloatTest) -> Diagnosis | None:
 def wanted(diagnosis: Diagnosis | None) -> tuple[str, ...]:
     """Changes that answer causes which are at least possible and likely enough, the likeliest cause's first, but those that are always
     tried."""
-    causes = [j.cause for j in diagnosis.causes if j.state in ("supported", "possible") and j.belief >= LIKELY] if diagnosis else []
+    causes = (
+        [j.cause for j in diagnosis.causes if j.state in ("supported", "possible") and (j.belief is None or j.belief >= LIKELY)]
+        if diagnosis
+        else []
+    )
     codes = dict.fromkeys(code for cause in causes for code in cause.changes)
     return tuple(code for code in codes if code in drive_fixes.BY_CODE or code in STEADIERS)
 

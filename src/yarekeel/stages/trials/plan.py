@@ -9,7 +9,7 @@ import numpy as np
 
 from yarekeel.core.errors import NoRest
 from yarekeel.core.kept import kept
-from yarekeel.core.quantities import Radians, Ratio
+from yarekeel.core.quantities import MetresPerSecond, Radians, Ratio
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.drive import match
@@ -88,15 +88,19 @@ def _driven(craft: Craft) -> list[Expected]:
         out.append(Expected(f"Pull {at}", "force", pull, math.hypot(THRUST_LAW, THRUST_OFF) * pull))
         out.append(Expected(f"Draws, held fast, {at}", "current", model.current(u, throttle, False), None))
         try:
-            speed = model.speed(u, throttle)
-            step = np.zeros(len(UNKNOWNS))
-            step[5] = DRAG_LAW
-            step[4] = -THRUST_LAW
-            slower = model.speed(u + step, throttle)
-            out.append(Expected(f"Speed {at}", "speed", speed, abs(speed - slower)))
+            out.append(Expected(f"Speed {at}", "speed", *speed_at(model, throttle)))
         except NoRest:
             continue
     return [*out, *_at_speed(craft, model)]
+
+
+def speed_at(model: Model, throttle: Ratio) -> tuple[MetresPerSecond, MetresPerSecond]:
+    """The listed boat's speed at a throttle, and half its band: what drive and hull that are each at the worse end of theirs lose. Raises
+    NoRest where thrust and drag do not meet."""
+    speed = model.speed(model.listed, throttle)
+    step = np.zeros(len(UNKNOWNS))
+    step[5], step[4] = DRAG_LAW, -THRUST_LAW
+    return speed, abs(speed - model.speed(model.listed + step, throttle))
 
 
 def _at_speed(craft: Craft, model: Model) -> list[Expected]:

@@ -14,7 +14,7 @@ from yarekeel.apart import Budget, apart
 from yarekeel.core.errors import InvalidInput, NotFound
 from yarekeel.exchange import photo, reading
 from yarekeel.plain_text import plain
-from yarekeel.stages.trials.sheet import Entry, collected, usable
+from yarekeel.stages.trials.sheet import NOTINGS, Entry, collected, usable
 from yarekeel.store.records import letter_of
 from yarekeel.store.sheets import Sheet
 from yarekeel.store.yard import Yard
@@ -26,7 +26,7 @@ from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import Reader
 from yarekeel.web.shared.sending import attached
 from yarekeel.web.stages.page_request import PageRequest
-from yarekeel.web.stages.trials.planning import planned
+from yarekeel.web.stages.trials.planning import PlanDep, planned
 from yarekeel.web.stages.trials.view import cards_of
 from yarekeel.web.templating import render
 
@@ -110,6 +110,8 @@ def note(
 
 
 def _kept(yard: Yard, sheet: Sheet, sent: Sent, picture: bytes | None) -> Entry:
+    if sent.code in NOTINGS and not NOTINGS[sent.code].part and sent.code != "strike":
+        raise InvalidInput("code", "That is brought in at the bench.")
     typed = usable(sent.code, {plain(k)[:40]: v for k, v in sent.typed.items()})
     if sent.code == "photo" and picture is None and not yard.sheets.has(sheet, sent.key):
         raise InvalidInput("photo", "Choose a picture first.")
@@ -149,17 +151,10 @@ def one_file(yard: YardDep, code: str) -> Response:
 
 
 @router.post("/boats/{boat_id:int}/{letter}/pond")
-def open_sheet(
-    yard: YardDep,
-    boat_id: int,
-    letter: str,
-    place: Annotated[str, Form(max_length=80)] = "",
-    load: Annotated[str, Form(max_length=80)] = "",
-    checks: Annotated[str, Form(max_length=8000)] = "",
-) -> Response:
+def open_sheet(yard: YardDep, plan: PlanDep, boat_id: int, letter: str) -> Response:
     """Open a sheet: the prediction card is written down first, and stays as it is. Raises NoRest."""
     boat, revision = yard.boat(boat_id), yard.revision(boat_id, letter)
-    number = planned(yard, revision, place, load, checks)
+    number = planned(yard, revision, plan)
     asked = PageRequest(
         boat=boat,
         revision=revision,
@@ -169,7 +164,7 @@ def open_sheet(
         predictions=yard.predictions.of,
     )
     card = next(c for c in cards_of(asked) if c.id == number)
-    code = yard.sheets.open(revision.id, plain(place).strip(), shown_from(card, boat, letter))
+    code = yard.sheets.open(revision.id, plain(plan.place).strip(), shown_from(card, boat, letter))
     return RedirectResponse(f"/boats/{boat_id}/{letter}/pond/{code}", 303)
 
 

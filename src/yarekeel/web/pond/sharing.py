@@ -7,6 +7,7 @@ from pathlib import Path
 
 from fastapi import FastAPI
 from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
+from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import Headers
 from starlette.requests import cookie_parser
 from starlette.responses import PlainTextResponse
@@ -76,7 +77,7 @@ class Pass:
         if _often(self._asked, who, MOST_REQUESTS, counts=True) or _often(self._refused, who, MOST_REFUSALS, counts=False):
             await _said(scope, 429, TOO_OFTEN)(scope, receive, send)
             return
-        if not self._may(scope):
+        if not await run_in_threadpool(self._may, scope):
             _often(self._refused, who, MOST_REFUSALS, counts=True)
             await _said(scope, 403, NOT_YOURS)(scope, receive, send)
             return

@@ -172,8 +172,7 @@ def _causes(reader: Reader, diagnosis: Diagnosis | None) -> tuple[CauseRow, ...]
         word, tone = STATES[j.state]
         finding = said(j.finding, reader.system)
         why = " ".join(fill(text, values, reader.system) for text, values in j.reasons)
-        measured = j.cause.effect is not None or j.cause.code == "misread"
-        belief = "" if not measured else "under 1" if j.belief < 0.01 else f"{100 * min(j.belief, 0.99):.0f}"
+        belief = "" if j.belief is None else "under 1" if j.belief < 0.01 else f"{100 * min(j.belief, 0.99):.0f}"
         rows.append(CauseRow(j.cause.title, finding.sentence if j in shown else "", word, tone, belief, why))
     return tuple(rows)
 

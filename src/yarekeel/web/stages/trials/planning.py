@@ -1,6 +1,9 @@
 """The plan of a day: for which load, where, and with which list before the launch; written down before anything is measured."""
 
-from typing import Any
+from dataclasses import dataclass
+from typing import Annotated, Any
+
+from fastapi import Depends, Form
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.plain_text import plain
@@ -12,15 +15,28 @@ from yarekeel.web.shared.page import craft_of
 MOST_CHECKS, LONGEST_CHECK = 40, 120
 
 
-def planned(yard: Yard, revision: Revision, place: str, load: str, checks: str) -> int:
+@dataclass(frozen=True)
+class Plan:
+    """What the plan's form sends."""
+
+    place: Annotated[str, Form(max_length=80)] = ""
+    load: Annotated[str, Form(max_length=80)] = ""
+    checks: Annotated[str, Form(max_length=8000)] = ""
+
+
+PlanDep = Annotated[Plan, Depends()]
+
+
+def planned(yard: Yard, revision: Revision, asked: Plan) -> int:
     """Write the prediction card down and give its number. Raises InvalidInput for a load that the boat has not, NoRest."""
     design = revision.design
+    load = asked.load
     if load and load not in {c.name for c in design.cases}:
         raise InvalidInput("load", "This boat has no such load any more.")
     craft = craft_of(design).in_case(load)
-    lines = [plain(line).strip()[:LONGEST_CHECK] for line in checks.splitlines()]
+    lines = [plain(line).strip()[:LONGEST_CHECK] for line in asked.checks.splitlines()]
     own = [line for line in lines if line][:MOST_CHECKS]
-    where = ", ".join(v for v in (plain(place).strip(), load) if v)
+    where = ", ".join(v for v in (plain(asked.place).strip(), load) if v)
     return yard.predictions.keep(revision.id, "card", plan.kept_as(plan.card_of(craft), where, own))
 
 

@@ -1,8 +1,6 @@
 """Logging a float test."""
 
-from typing import Annotated
-
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
@@ -15,7 +13,7 @@ from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import BY_SLUG, Reader, craft_of, float_of, frame_of
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.trials.form import form, read_form
-from yarekeel.web.stages.trials.planning import planned
+from yarekeel.web.stages.trials.planning import PlanDep, planned
 from yarekeel.web.stages.trials.view import numbered
 from yarekeel.web.templating import render
 
@@ -56,16 +54,9 @@ def _log(yard: Yard, boat_id: int, letter: str, typed: dict[str, str], seen: tup
 
 
 @router.post("/boats/{boat_id:int}/{letter}/trials/card")
-def write_card(
-    yard: YardDep,
-    boat_id: int,
-    letter: str,
-    place: Annotated[str, Form(max_length=80)] = "",
-    load: Annotated[str, Form(max_length=80)] = "",
-    checks: Annotated[str, Form(max_length=8000)] = "",
-) -> Response:
+def write_card(yard: YardDep, asked: PlanDep, boat_id: int, letter: str) -> Response:
     """Write the prediction card down as the boat is now; what is changed later does not change it. Raises NoRest."""
-    planned(yard, yard.revision(boat_id, letter), place, load, checks)
+    planned(yard, yard.revision(boat_id, letter), asked)
     return RedirectResponse(f"/boats/{boat_id}/{letter}/trials", 303)
 
 

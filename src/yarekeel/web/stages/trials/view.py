@@ -1,7 +1,7 @@
 """Trials: those logged, and one of them beside its prediction."""
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.stages.design.craft import Craft
@@ -175,10 +175,7 @@ def expected_of(asked: PageRequest, record: TrialRecord | None) -> ExpectedCard 
     if not kept:
         return None
     figures, say = kept[-1].figures, asked.reader.say
-    empty = FloatTest(date="", mass_kg=1.0)
-    rows, verdict = came_of(figures, craft_of(revision.design), record.test if record else empty)
-    if record is None:
-        rows, verdict = tuple(replace(r, measured=None) for r in rows), "not measured"
+    rows, verdict = came_of(figures, craft_of(revision.design), record.test if record else None)
 
     def words(value: float, kind: str, *, band: bool = False) -> str:
         if kind in ("trim", "heel"):

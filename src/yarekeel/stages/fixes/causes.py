@@ -223,7 +223,7 @@ def _reasons(cause: Cause, e: Evidence) -> tuple[tuple[str, Values], ...]:
         if line_.kind == "degrees":
             values |= {"read": math.radians(line_.measured), "shown": math.radians(float(e.expected[k]))}
         out.append((f"{{name}}: {{read:{kind}}}, where the list gives {{shown:{kind}}}.", values))
-    return tuple(out) or (("No reading moves with it; what was seen, or this boat's own verdicts, speak for it.", {}),)
+    return tuple(out) or (("Nothing that was read tells it.", {}),)
 
 
 def _telling(craft: Craft, readings: Readings, e: Evidence, causes: list[Judged]) -> Telling | None:

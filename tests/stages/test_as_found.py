@@ -12,7 +12,7 @@ from yarekeel.stages.afloat import flooding
 from yarekeel.stages.changes.ways import level
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Compartment
-from yarekeel.stages.fixes import fixes
+from yarekeel.stages.fixes.correcting import as_found
 from yarekeel.stages.trials import trials
 from yarekeel.stages.trials.trials import FloatTest
 
@@ -55,7 +55,7 @@ def test_water_in_a_tank_is_on_the_scale_and_not_in_the_list():
     craft = boat(compartments=(tank,))
     water = 1.0 * 0.6 * 0.3 * 0.1 * 1000
     assert craft.liquid_mass == pytest.approx(water, rel=1e-6)
-    found, finding = fixes.as_found(craft, FloatTest("2026-05-01", mass_kg=40.0 + water))
+    found, finding = as_found(craft, FloatTest("2026-05-01", mass_kg=40.0 + water))
     assert finding.code == "fixes.as_listed"
     assert found == craft.design
 
@@ -67,9 +67,9 @@ def test_water_in_the_bilge_is_taken_off():
     wet = FloatTest(
         "2026-05-01", mass_kg=40.0, draft_bow_m=o.draft_bow, draft_stern_m=o.draft_stern, heel_deg=np.degrees(o.heel), water_kg=6.0
     )
-    assert fixes.as_found(craft, wet)[1].code == "fixes.as_listed"
+    assert as_found(craft, wet)[1].code == "fixes.as_listed"
     assert all(row.inside for row in trials.assess(craft, wet).rows)
-    dry = fixes.as_found(craft, dataclasses.replace(wet, water_kg=None, mass_kg=None))[1]
+    dry = as_found(craft, dataclasses.replace(wet, water_kg=None, mass_kg=None))[1]
     assert dry.code == "fixes.unaccounted"
     assert dry.values["extra"] == pytest.approx(6.0, rel=0.02)
 
@@ -78,7 +78,7 @@ def test_a_heel_that_was_not_read_leaves_tcg_as_listed():
     craft = boat()
     o = read(boat(HULL, dataclasses.replace(BATTERY, at_m=(1.0, 0.05, 0.1))))
     test = FloatTest("2026-05-01", draft_bow_m=o.draft_bow, draft_stern_m=o.draft_stern)
-    found = Craft(fixes.as_found(craft, test)[0])
+    found = Craft(as_found(craft, test)[0])
     assert found.total.centre[1] == pytest.approx(craft.total.centre[1], abs=1e-6)
     assert found.total.centre[0] == pytest.approx(1.0, abs=1e-4)
 
@@ -88,19 +88,19 @@ def test_nothing_is_moved_out_of_the_boat():
     radio = WeightItem("Radio", 0.005, (1.0, 0.0, 0.1), "guessed")
     craft = boat(dataclasses.replace(HULL, mass_kg=39.995), radio)
     o = read(boat(dataclasses.replace(HULL, mass_kg=39.995, at_m=(1.003, 0.0, 0.1)), radio))
-    found, finding = fixes.as_found(craft, FloatTest("2026-05-01", mass_kg=40.0, draft_bow_m=o.draft_bow, draft_stern_m=o.draft_stern))
+    found, finding = as_found(craft, FloatTest("2026-05-01", mass_kg=40.0, draft_bow_m=o.draft_bow, draft_stern_m=o.draft_stern))
     assert all(0 <= w.at_m[0] <= 2.0 for w in found.weights)
     assert finding.code in ("fixes.redistributed", "fixes.unexplained")
     far = read(boat(dataclasses.replace(HULL, mass_kg=39.995, at_m=(1.2, 0.0, 0.1)), radio))
     fixed = boat(dataclasses.replace(HULL, mass_kg=39.995), radio)
-    said = fixes.as_found(fixed, FloatTest("2026-05-01", draft_bow_m=far.draft_bow - 0.02, draft_stern_m=far.draft_stern - 0.02))
+    said = as_found(fixed, FloatTest("2026-05-01", draft_bow_m=far.draft_bow - 0.02, draft_stern_m=far.draft_stern - 0.02))
     assert all(0 <= w.at_m[0] <= 2.0 for w in said[0].weights)
 
 
 def test_an_unknown_is_not_offered_as_a_thing_to_move():
     craft = boat()
     o = read(boat(HULL, BATTERY, WeightItem("Forgotten", 4.0, (1.6, 0.0, 0.1))))
-    found, finding = fixes.as_found(
+    found, finding = as_found(
         craft, FloatTest("2026-05-01", draft_bow_m=o.draft_bow, draft_stern_m=o.draft_stern, heel_deg=np.degrees(o.heel))
     )
     assert finding.code == "fixes.unaccounted"

@@ -12,7 +12,7 @@ from yarekeel.demo.boats import dabchick, turnstone, wagtail
 from yarekeel.exchange import readings_csv, readings_file, trial_file
 from yarekeel.instruments.pond import day, hidden_boat
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.fixes import fixes
+from yarekeel.stages.fixes.correcting import as_found
 from yarekeel.stages.running.resistance import resistance_of
 from yarekeel.stages.trials import found
 from yarekeel.stages.trials.fitting import COVERAGE, EVEN, TOLD, UNKNOWNS, Model, fitted, lines_of
@@ -141,7 +141,7 @@ def test_what_a_trial_found_goes_into_the_next_revision(tender):
         pulls=(Pull(1.0, model.pull(u, 1.0)),),
         runs=(Run(1.0, model.speed(u, 1.0)), Run(0.7, model.speed(u, 0.7))),
     )
-    design, _ = fixes.as_found(tender, test)
+    design, _ = as_found(tender, test)
     after = Craft(design)
     assert after.total.mass == pytest.approx(float(u[0]), rel=2e-3)
     assert design.drive.pull_factor == pytest.approx(0.8, abs=0.01)

@@ -20,6 +20,7 @@ from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Body, Design, with_value
 from yarekeel.stages.drive import drive
 from yarekeel.stages.fixes import fixes
+from yarekeel.stages.fixes.correcting import as_found
 from yarekeel.stages.judging import compare
 from yarekeel.stages.shape import shape
 from yarekeel.stages.stability import stability
@@ -175,7 +176,7 @@ def test_rows_take_spread_and_reading_by_squares():
 )
 def test_the_boat_as_found_floats_as_the_trial_read(reading):
     guessed = craft(WeightItem("hull", 14.0, (0.5, 0.0, 0.05), "weighed"), WeightItem("battery", 16.0, (0.5, 0.0, 0.05), "guessed"))
-    found, _ = fixes.as_found(guessed, reading)
+    found, _ = as_found(guessed, reading)
     o = afloat.assess(Craft(found)).outputs
     assert o is not None
     assert (o.draft_bow, o.draft_stern) == pytest.approx((reading.draft_bow_m, reading.draft_stern_m), abs=2e-6)
@@ -192,7 +193,7 @@ def test_each_fix_meets_its_target_when_put_in():
     result = fixes.assess(c, TEST)
     by_code = {x.solved.code: x for x in result.candidates}
     assert abs(by_code["fix.move"].outcome.trim) < 1e-5
-    assert abs(by_code["fix.ballast"].outcome.trim) < 1e-5
+    assert abs(by_code["fix.ballast_at"].outcome.trim) < 1e-5
     scale = by_code["fix.scale"]
     assert scale.outcome.freeboard == pytest.approx(0.13, rel=1e-3)
     factor = scale.solved.design.bodies[0].shape.length_m

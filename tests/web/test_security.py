@@ -79,7 +79,9 @@ def test_a_state_that_cannot_be_is_refused(client: TestClient, on):
         assert client.post(f"/boats/2/B/{where}", json={"on": on}, headers=JSON).status_code in (409, 422)
 
 
-@pytest.mark.parametrize("stream", ["stand/stream", "scale/stream", "tilt/stream", "float/check", "brief/map", "stability/cures"])
+@pytest.mark.parametrize(
+    "stream", ["stand/stream", "scale/stream", "tilt/stream", "float/check", "brief/map", "stability/cures", "fixes/rows"]
+)
 def test_a_stream_of_no_boat_is_refused_before_it_begins(client: TestClient, stream):
     for base in ("/boats/99/A", "/boats/1/Z"):
         assert client.get(f"{base}/{stream}").status_code == 404

@@ -5,6 +5,8 @@ import re
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.web.conftest import solved_rows
+
 DAY = {
     "date": "2026-05-14",
     "mass_kg": "4700 g",
@@ -104,7 +106,7 @@ def test_a_fix_that_is_chosen_writes_down_what_it_is_to_do_and_its_trial_says_so
     assert "What may be the cause" in page
     assert "too far forward" in page
     trial = demo_yard.revision(2, "A").trials[0].id
-    code = re.search(r'name="code"\s+value="(fix\.\w+)"', page)[1]
+    code = re.search(r'name="code"\s+value="(\w+)"', solved_rows(client, "/boats/2/A/fixes/rows")[0])[1]
     after = client.post("/boats/2/A/fixes/choose", data={"code": code, "trial": trial}, follow_redirects=False)
     assert after.status_code == 303
     letter = after.headers["location"].split("/")[3]

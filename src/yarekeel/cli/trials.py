@@ -8,6 +8,7 @@ from typing import Annotated, Any
 import typer
 
 from yarekeel.exchange import boat_file, readings_file
+from yarekeel.stages.changes.takes import COSTS, TIMES
 from yarekeel.stages.fixes import fixes as fixing
 from yarekeel.stages.fixes.causes import Judged
 from yarekeel.stages.fixes.fixes import Candidate
@@ -110,7 +111,8 @@ def fixes(boat: Path, readings: Path, as_json: bool, system: Any) -> None:
             o = c.outcome
             print(
                 f"Fix: {title}: {say(o.mass, 'mass', shown)}, {say(o.trim, 'trim', shown)}, freeboard {say(o.freeboard, 'length', shown)}, "
-                f"GM {say(o.gm, 'length', shown)}; " + ("misses " + ", ".join(o.misses) if o.misses else "meets the whole brief")
+                f"GM {say(o.gm, 'length', shown)}; {TIMES[c.takes.time][0]}, {COSTS[c.takes.cost]}; "
+                + ("misses " + ", ".join(o.misses) if o.misses else "meets the whole brief")
             )
 
 
@@ -139,4 +141,10 @@ def _fix(c: Candidate) -> dict[str, Any]:
             "thrust_to_weight": o.thrust_to_weight,
             "misses": list(o.misses),
         }
-    return {"code": c.solved.code, "title": fill(c.solved.title.title, c.solved.title.values), "costs": costs}
+    return {
+        "code": c.code,
+        "title": fill(c.solved.title.title, c.solved.title.values),
+        "answers": list(c.causes),
+        "costs": costs,
+        "takes": {"hours": c.takes.hours, "cost": COSTS[c.takes.cost], "needs": list(c.takes.needs), "parts": list(c.takes.parts)},
+    }

@@ -13,7 +13,7 @@ from yarekeel.core.geometry.families import Box, MeshFile
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import moorhen, reedwarden, turnstone, wagtail
 from yarekeel.exchange import boat_file
-from yarekeel.stages.changes import cures, twin
+from yarekeel.stages.changes import cures, solving, twin
 from yarekeel.stages.changes.least import least
 from yarekeel.stages.changes.register import CHANGES, cures_for
 from yarekeel.stages.changes.ways import ballast
@@ -125,7 +125,6 @@ def test_a_fine_hull_is_searched_on_a_coarse_twin_and_proved_on_itself():
     assert twin.twin_of(Craft(design)) is None
     quick = cures.solve(craft, "wider")
     way = next(row for row in cures_for(craft) if row.code == "wider").way(craft)
-    how = {"scanned": cures.SCANNED, "closer_first": cures.CLOSER_FIRST, "close": cures.CLOSE}
-    slow = least(way, lambda boat: steadiness(boat, whole=False).least[0], enough=cures.KEPT, **how)
+    slow = least(way, lambda boat: steadiness(boat, whole=False).least[0], enough=solving.KEPT, **solving.HOW)
     assert abs(quick.amount - slow.amount) <= 1.5 * twin.STEP * (way.high - way.low)
     assert steadiness(Craft(quick.solved.design), whole=False).least[0] >= 0

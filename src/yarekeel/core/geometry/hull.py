@@ -43,6 +43,16 @@ class Hull:
     """The bodies with less detail, where they are known so already."""
 
     @property
+    def beam(self) -> Metres:
+        """Breadth over all."""
+        return float(self.mesh.bounds[1][1] - self.mesh.bounds[0][1])
+
+    @property
+    def depth(self) -> Metres:
+        """From the lowest point to the highest."""
+        return float(self.mesh.bounds[1][2] - self.mesh.bounds[0][2])
+
+    @property
     def footprint(self) -> int:
         """Bytes that it takes with its kernel and its edges; measured, 520 a triangle."""
         return 560 * len(self.mesh.faces) + (self.sheer_of.footprint if self.sheer_of is not None else 0)

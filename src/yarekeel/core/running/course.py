@@ -14,7 +14,7 @@ from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.formulas import formula
 from yarekeel.core.lifting.wing import lift_slope
 from yarekeel.core.quantities import Floats, KilogramsPerCubicMetre, Metres, MetresPerSecond, Newtons, Radians, Ratio, SquareMetres
-from yarekeel.core.sources import CLARKE_1983, COMMON_PRACTICE, HOERNER_1965, PRANDTL_1921, RANKINE_FROUDE, STATICS
+from yarekeel.core.sources import CLARKE_1983, COMMON_PRACTICE, HOERNER_1965, PRANDTL_1921, RANKINE_FROUDE, SHIP_RUDDER, STATICS
 
 
 @formula("a = A (m_w - m) / (l - m_w)", STATICS, "lateral areas alone, each at its own centre; lift slopes taken alike")
@@ -143,3 +143,9 @@ def stream_over(thrust: Newtons, disk: SquareMetres, density: KilogramsPerCubicM
 def turn_heel(speed: MetresPerSecond, radius: Metres, over: Metres, gm: Metres) -> Radians:
     """Lean outward in a turn with G ``over`` the centre of lateral area."""
     return math.atan2(speed**2 * over, STANDARD_GRAVITY * radius * gm) if gm > 0 else math.pi / 2
+
+
+@formula("A = T L / 100 (1 + 25 (B / L)^2)", SHIP_RUDDER, "least rudder area of ships; T draft, L and B at the waterline")
+def least_rudder(length: Metres, beam: Metres, draft: Metres) -> SquareMetres:
+    """The rudder that a ship of that size would have at least: a yardstick for small boats."""
+    return draft * length / 100 * (1 + 25 * (beam / length) ** 2)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.findings import Finding, Values
 from yarekeel.core.hydrostatics.afloat import Afloat
+from yarekeel.stages.changes.aims import STEADY, Aim
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 
@@ -15,13 +16,16 @@ Words = tuple[str, Values]
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """How a change goes on one boat: the range of its amount, the boat with an amount, what it then is called and what it takes."""
+    """How a change goes on one boat: the range of its amount, the boat with an amount, what it then is called and what it takes. It comes
+    in whole ``step``s where that is not 0; with ``either_way`` as much less than nothing is tried too."""
 
     low: float
     high: float
     make: Callable[[float], Design]
     title: Callable[[float, Craft], Words]
     work: Callable[[float, Craft], Words]
+    step: float = 0.0
+    either_way: bool = False
 
     def built(self, amount: float) -> Craft:
         """The boat with an amount. Raises InvalidInput where it cannot be built."""
@@ -32,14 +36,15 @@ class Way:
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """A row of the register: its code, what it is called before it is solved, its place in the order it is shown in; ``steadies`` says
-    whether it can be tried on a boat as a cure for tipping."""
+    """A row of the register: its code, what it is called before it is solved, its place in the order it is shown in, whether a boat can
+    have it, and what it is to mend: the least that keeps this is looked for. ``aim`` None: it has one amount, the way's highest."""
 
     code: str
     title: str
     rank: int
     way: Callable[[Craft], Way]
-    steadies: Callable[[Craft], bool] = lambda craft: True
+    fits: Callable[[Craft], bool] = lambda craft: True
+    aim: Aim | None = STEADY
 
 
 class NoWay(Exception):

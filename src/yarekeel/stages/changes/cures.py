@@ -2,30 +2,21 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.findings import Finding, Remedy, Values
+from yarekeel.core.findings import Values
 from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Kilograms, Metres, Ratio, SquareMetres
-from yarekeel.core.sources import BRIEF, COMMON_PRACTICE
+from yarekeel.stages.changes.aims import STEADY
 from yarekeel.stages.changes.change import Change, NoWay, Solved, Way
-from yarekeel.stages.changes.least import least
 from yarekeel.stages.changes.register import cures_for
-from yarekeel.stages.changes.twin import least_by_twin, twin_of
+from yarekeel.stages.changes.solving import no_answer, said, search
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.limits import word_of
 from yarekeel.stages.judging.figures import Figures
 from yarekeel.stages.judging.judge import at_rest, judge, tried
 from yarekeel.stages.judging.steadiness import FLOATING, LOST, Steadiness, steadiness
 from yarekeel.stages.stability.plain_tests import Tested, worst
-
-SCANNED = 6
-CLOSER_FIRST = 1.6
-CLOSE: Ratio = 2e-4
-"""Of the range: an amount is known to that."""
-KEPT: Ratio = 1e-3
-"""Margin within which a limit is just met."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,31 +92,16 @@ def solve(craft: Craft, code: str) -> Cure:
     if change is None:
         raise InvalidInput("code", "That cure is none for this boat.")
     try:
-        way = change.way(craft)
+        way, found = search(craft, change, STEADY.margin)
     except NoWay as no:
         return _none(change, no.sentence, no.values)
-
-    def margin(boat: Craft) -> Ratio:
-        return steadiness(boat, whole=False).least[0]
-
-    how: dict[str, Any] = {"scanned": SCANNED, "closer_first": CLOSER_FIRST, "close": CLOSE}
-    twin = twin_of(craft)
-    found = least_by_twin(way, change.way(twin), margin, KEPT, **how) if twin else least(way, margin, enough=KEPT, **how)
     return _short(change, way, found.best) if found.amount is None else _solved(change, way, found.amount)
 
 
 def _solved(change: Change, way: Way, amount: float) -> Cure:
-    craft = Craft(way.make(amount))
-    title, values = way.title(amount, craft)
-    words, more = way.work(amount, craft)
-    code = f"cure.{change.code}"
-    solved = Solved(
-        code,
-        Finding(code, "note", title, "", source=BRIEF, values=values),
-        Finding(code, "note", words, "", source=COMMON_PRACTICE, values=more),
-        craft.design,
-    )
-    return Cure(solved, amount, figures_of(craft, _steady(craft)))
+    answer = said("cure", change, way, amount)
+    figures = figures_of(answer.craft, _steady(answer.craft)) if answer.craft is not None else None
+    return Cure(answer.solved, amount, figures)
 
 
 def _short(change: Change, way: Way, amount: float) -> Cure:
@@ -148,7 +124,4 @@ def _short(change: Change, way: Way, amount: float) -> Cure:
 
 
 def _none(change: Change, sentence: str, values: Values | None = None) -> Cure:
-    way = (Remedy("Ask for less, or join two cures", "brief"),)
-    why = Finding("cure.no_answer", "note", "No answer", sentence, source=BRIEF, values=values or {}, remedies=way)
-    empty = Finding(f"cure.{change.code}", "note", change.title, "", source=BRIEF)
-    return Cure(Solved(code=empty.code, title=empty, work=empty, design=None, why_not=why), 0.0, None)
+    return Cure(no_answer("cure", change, sentence, values or {}, "Ask for less, or join two cures"), 0.0, None)

@@ -10,6 +10,9 @@ from yarekeel.core.search import edge
 from yarekeel.stages.changes.change import Way
 from yarekeel.stages.design.craft import Craft
 
+FEW = 12
+"""Steps of a way up to which every one is tried."""
+
 
 @dataclass(frozen=True, slots=True)
 class Least:
@@ -47,12 +50,39 @@ def least(
 
     if from_below:
         known[way.low] = -1.0
-    amounts = [way.low + (way.high - way.low) * (k / scanned) ** closer_first for k in range(1, scanned + 1)]
-    below = way.low
-    if at(below) >= 0:
-        return Least(below, below)
-    for amount in amounts:
-        if at(amount) >= 0:
-            return Least(edge(margin=at, missed=below, kept=amount, close=close * (way.high - way.low), enough=enough), amount)
-        below = amount
-    return Least(None, max(amounts, key=lambda a: (at(a), a)))
+    if at(way.low) >= 0:
+        return Least(way.low, way.low)
+    sizes = _sizes(way, scanned, closer_first)
+    below = {1: way.low, -1: way.low}
+    for size in sizes:
+        for side in (1, -1) if way.either_way else (1,):
+            amount = way.low + side * size
+            if at(amount) >= 0:
+                if way.step and len(sizes) == round((way.high - way.low) / way.step):
+                    return Least(amount, amount)
+                found = edge(margin=at, missed=below[side], kept=amount, close=close * (way.high - way.low), enough=enough)
+                return _stepped(way, at, found, amount)
+            below[side] = amount
+    return Least(None, max(known, key=lambda a: (known[a], a)))
+
+
+def _sizes(way: Way, scanned: int, closer_first: float) -> list[float]:
+    """How far from the lowest amount is looked at, in order: every step where there are few."""
+    span = way.high - way.low
+    steps = round(span / way.step) if way.step else 0
+    if 0 < steps <= FEW:
+        return [k * way.step for k in range(1, steps + 1)]
+    return [span * (k / scanned) ** closer_first for k in range(1, scanned + 1)]
+
+
+def _stepped(way: Way, at: Callable[[float], Ratio], found: float, kept: float) -> Least:
+    """The first whole step from an amount on that keeps it; the amount itself where it comes in any size."""
+    if not way.step:
+        return Least(found, kept)
+    away = math.copysign(1.0, found - way.low)
+    first = math.ceil(abs(found - way.low) / way.step - 1e-6)
+    for k in range(first, first + FEW):
+        amount = way.low + away * k * way.step
+        if abs(amount - way.low) <= way.high - way.low + 1e-9 and at(amount) >= 0:
+            return Least(amount, amount)
+    return Least(None, kept)

@@ -45,3 +45,11 @@ def foam_under_glass(craft: Craft, volume: CubicMetres, skin: SquareMetres) -> K
 def lead_volume(mass: Kilograms) -> CubicMetres:
     """What lead of a mass takes up."""
     return mass / MATERIALS["lead"].density
+
+
+FIN: KilogramsPerSquareMetre = 3.0
+"""Of a fin's side: 3 mm of glass or aluminium hardly less (common practice)."""
+BULKHEAD: dict[str, KilogramsPerSquareMetre] = {"people": 3.0, "model": 1.5}
+"""Of a bulkhead: 6 mm ply, or 2 mm of it with glue all round (common practice)."""
+DRAIN: dict[str, Kilograms] = {"people": 0.08, "model": 0.005}
+"""A drain's fitting with its plug (from memory)."""

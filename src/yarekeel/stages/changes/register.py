@@ -4,6 +4,7 @@ from importlib import import_module
 from pkgutil import iter_modules
 
 from yarekeel.stages.changes import ways
+from yarekeel.stages.changes.aims import STEADY
 from yarekeel.stages.changes.change import Change
 from yarekeel.stages.design.craft import Craft
 
@@ -19,4 +20,4 @@ CHANGES: dict[str, Change] = _found()
 
 def cures_for(craft: Craft) -> tuple[Change, ...]:
     """The ways that can steady this boat, in the order they are shown."""
-    return tuple(row for row in CHANGES.values() if row.steadies(craft))
+    return tuple(row for row in CHANGES.values() if row.aim is STEADY and row.fits(craft))

@@ -123,19 +123,23 @@ def aimed(design: Design, aim: Aim) -> Design:
     return replace(design, drive=replace(design.drive, motors=motors))
 
 
+def trim_margin(craft: Craft) -> Ratio:
+    """By how much of it the trim, tied up at full throttle, is within what the brief allows (or within that at rest, if it is more);
+    less than 0 where it is not, much less where no attitude holds."""
+    row = _row(craft, 1.0)
+    allowed = max(math.radians(craft.design.brief.allowed_trim_deg), abs(_row(craft, 0.0).trim))
+    return 1 - abs(row.trim) / allowed if row.holds and allowed > 0 else -math.inf
+
+
 def aim_for(craft: Craft, by: Literal["tilt", "height"]) -> Aim | None:
     """The least tilt or rise of all motors with which the boat, tied up at full throttle, sits within the trim that the brief allows; None
     where it does so now, or no tilt to 30° and no height in reach does it."""
     low, high = (float(b[2]) for b in craft.hull.mesh.bounds)
     away = max((abs(m.at_m[2] - (low + high) / 2) for m in craft.design.drive.motors), default=0.0)
     most = TILT_MOST if by == "tilt" else high - low + away
-    rest = _row(craft, 0.0).trim
-    allowed = max(math.radians(craft.design.brief.allowed_trim_deg), abs(rest))
 
     def over(amount: float) -> float:
-        aim = Aim(tilt=amount) if by == "tilt" else Aim(raised=amount)
-        row = _row(Craft(aimed(craft.design, aim)), 1.0)
-        return abs(row.trim) - allowed if row.holds else math.inf
+        return -trim_margin(Craft(aimed(craft.design, Aim(tilt=amount) if by == "tilt" else Aim(raised=amount))))
 
     if over(0.0) <= 0:
         return None

@@ -30,12 +30,21 @@ def assess(before: Craft, after: Craft) -> ComparisonOfRevisions:
     """Every leaf of the two designs that differs, and both outcomes. Weights and motors are matched by name."""
     one, two = dict(_leaves(before.design)), dict(_leaves(after.design))
     paths = list(dict.fromkeys([*one, *two]))
-    changes = tuple(Difference(p, one.get(p), two.get(p)) for p in paths if one.get(p) != two.get(p))
+    changes = tuple(Difference(p, one.get(p), two.get(p)) for p in paths if one.get(p) != two.get(p) and not _says_nothing(p, one, two))
     return ComparisonOfRevisions(
         changes,
         outcome_of(before) if any(w.mass_kg > 0 for w in before.items) else None,
         outcome_of(after) if any(w.mass_kg > 0 for w in after.items) else None,
     )
+
+
+PLAIN = ("", None, False, True, 0.0, 1.0)
+"""What most fields of a thing hold that nobody filled in."""
+
+
+def _says_nothing(path: str, one: dict[str, Any], two: dict[str, Any]) -> bool:
+    """Whether a field belongs to a thing that one of the two has not at all, and holds what nobody filled in."""
+    return (path not in one or path not in two) and (one.get(path) if path in one else two.get(path)) in PLAIN
 
 
 def _leaves(value: Any, path: str = "") -> list[tuple[str, Any]]:

@@ -20,7 +20,7 @@ from yarekeel.core.running.laws.foils import SHALLOW, wet_share
 from yarekeel.core.sources import COMMON_PRACTICE, HOUGH_MORAN_1969, PRANDTL_1921, STATICS
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design, with_value
-from yarekeel.stages.running.boat import bare_hull
+from yarekeel.stages.running.boat import bare_hull, underway_of
 from yarekeel.stages.running.foils import foil_of, wings_of
 from yarekeel.stages.running.resistance import Resistance, resistance_of
 from yarekeel.stages.underway.coasting import crossing
@@ -219,6 +219,19 @@ def together(boat: Underway, wings: tuple[Wing, ...]) -> tuple[Degrees | None, D
         if abs(place - boat.gravity[0]) > MOST_SHIFT * boat.waterline:
             place = None  # nothing aboard is moved as far
     return angle_for(r, f, 1 / AIM), angle_for(f, r, AIM), place
+
+
+def lift_ratio(craft: Craft) -> Ratio | None:
+    """The speed at which the front foils lift their share over that of the rear ones, at the trim of rest; None without a foil in the
+    water at each end, endless where the front ones lift nothing."""
+    boat = underway_of(craft)
+    if boat is None:
+        return None
+    front, rear = _ends(boat, _wings(boat, tuple((n, foil_of(b)) for n, b in wings_of(craft))))
+    if not front or not rear:
+        return None
+    first, second = (min(w.lifts_from for w in end) for end in (front, rear))
+    return first / second if math.isfinite(second) and second > 0 else 0.0
 
 
 def with_angle(design: Design, body: int, degrees: Degrees) -> Design:

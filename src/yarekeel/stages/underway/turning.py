@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yarekeel.core.errors import InvalidInput
+from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.families.foil_wing import FoilWing
@@ -92,6 +92,21 @@ def assess(craft: Craft, angle: Radians = USUAL) -> TurningAssessment | None:
     one_side = _one_side(craft, holds.boat, fastest, setup)
     changes = _changes(setup, angle) if rudder > 0 else ()
     return TurningAssessment(abs(angle), rudder, turns, one_side, changes, tuple(_findings(turns, rudder, one_side, setup)))
+
+
+def rudder_margin(craft: Craft) -> Ratio:
+    """The rudder in the water at the fastest speed over the least of ships, less one; -1 without a rudder there. Raises NoRest for a boat
+    that does not run."""
+    holds = resistance_of(craft)
+    last = next((b for b in reversed(holds.balances) if b is not None), None) if holds is not None else None
+    if holds is None or last is None:
+        raise NoRest("It does not run, so nothing steers it.")
+    boat = holds.boat
+    bare = bare_hull(craft)
+    area = math.fsum(f.area for f in fins_of(craft, boat, last.attitude, speed=last.speed) if f.steers)
+    draft = max(-(float((bare.vertices @ np.array(boat.rest.up)).min()) + boat.rest.origin_height), 1e-4)
+    beam = min(craft.hull.beam, boat.waterline)
+    return area / course.least_rudder(boat.waterline, beam, draft) - 1
 
 
 @dataclass(frozen=True, slots=True)

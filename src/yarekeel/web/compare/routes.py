@@ -6,16 +6,17 @@ from typing import Any
 
 from fastapi import APIRouter
 from fastapi.responses import HTMLResponse
+from markupsafe import Markup
 
 from yarekeel.core.errors import NotFound
 from yarekeel.plain_text import whole
 from yarekeel.stages.judging import compare
 from yarekeel.store.records import Boat, Revision
-from yarekeel.units import SYSTEMS, field_text, say
+from yarekeel.units import SYSTEMS, field_text
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.page import BY_SLUG, Reader, craft_of, frame_of
-from yarekeel.web.stages.fixes.view import facts
+from yarekeel.web.stages.fixes.view import facts, picture_of
 from yarekeel.web.templating import render
 
 router = APIRouter()
@@ -31,6 +32,7 @@ _UNITS = (
     ("_ms", "speed"),
     ("_s", "seconds"),
 )
+OVER = (1060.0, 230.0)
 _WORDS = {"at_m": "place", "known": "known by", "bodies": "hull", "weights": "weight", "drive": "drive", "motors": "motor"}
 
 
@@ -58,6 +60,7 @@ class CompareView:
     changes: tuple[ChangeLine, ...]
     results: tuple[tuple[str, str, str, bool], ...]
     pictures: tuple[AfloatNow, AfloatNow]
+    over: Markup
 
 
 @router.get("/boats/{boat_id:int}/compare")
@@ -76,16 +79,8 @@ def page(yard: YardDep, boat_id: int, before: str, after: str) -> HTMLResponse:
     both = one_boat.id == boat.id
     reader = Reader(SYSTEMS[boat.units])
     result = compare.assess(craft_of(one.design), craft_of(two.design))
-    left = facts(reader, result.before) if result.before else {}
-    right = facts(reader, result.after) if result.after else {}
-    rows = [
-        (
-            "All-up mass",
-            say(result.before.mass, "mass", reader.system) if result.before else "sinks",
-            say(result.after.mass, "mass", reader.system) if result.after else "sinks",
-        )
-    ]
-    rows += [(n, left.get(n, "–"), right.get(n, "–")) for n in dict.fromkeys([*left, *right]) if n != "Carried ashore"]
+    left, right = (facts(reader, craft_of(r.design)) for r in (one, two))
+    rows = [(n, left.get(n, "sinks"), right.get(n, "sinks")) for n in dict.fromkeys([*left, *right])]
     misses = [", ".join(o.misses) or "nothing" if o else "afloat" for o in (result.before, result.after)]
     rows.append(("Misses of the brief", misses[0], misses[1]))
     view = CompareView(
@@ -95,6 +90,7 @@ def page(yard: YardDep, boat_id: int, before: str, after: str) -> HTMLResponse:
         changes=tuple(_line(reader, d) for d in result.changes),
         results=tuple((n, a, b, a != b) for n, a, b in rows),
         pictures=(afloat_now(one.design, reader, 360, 170), afloat_now(two.design, reader, 360, 170)),
+        over=picture_of(craft_of(one.design), craft_of(two.design), "Both, the first dashed", OVER, both=True),
     )
     frame = frame_of(boat, two, BY_SLUG["fixes"], two.design)
     return HTMLResponse(render("compare/page.html", frame=frame, v=view))

@@ -57,4 +57,4 @@ def way_of(craft: Craft, x: Metres | None) -> Way:
     return Way(0.0, most, make, title, work)
 
 
-CHANGE = Change("ballast_at", "Ballast that levels it", 15, lambda craft: way_of(craft, None), lambda craft: False)
+CHANGE = Change("ballast_at", "Ballast that levels it", 15, lambda craft: way_of(craft, None), aim=None)

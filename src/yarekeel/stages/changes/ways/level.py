@@ -51,4 +51,4 @@ def way_of(craft: Craft, item: int | None) -> Way:
     return Way(0.0, 1.0, make, title, work)
 
 
-CHANGE = Change("move", "Move a weight", 5, lambda craft: way_of(craft, None), lambda craft: False)
+CHANGE = Change("move", "Move a weight", 5, lambda craft: way_of(craft, None), aim=None)

@@ -1,6 +1,7 @@
 """The whole boat larger in every length."""
 
 from yarekeel.core.quantities import Ratio
+from yarekeel.stages.changes.aims import FREEBOARD
 from yarekeel.stages.changes.change import Change, Way, Words
 from yarekeel.stages.changes.prices import NEW_HULL
 from yarekeel.stages.design.craft import Craft
@@ -24,4 +25,4 @@ def _way(craft: Craft) -> Way:
     return Way(1.0, MOST, make, title, work)
 
 
-CHANGE = Change("scale", "A larger hull", 100, _way, lambda craft: False)
+CHANGE = Change("scale", "A larger hull", 100, _way, aim=FREEBOARD)

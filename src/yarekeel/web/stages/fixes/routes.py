@@ -1,20 +1,74 @@
-"""Choosing a fix: it becomes the next revision."""
+"""The table of fixes as they are solved, and choosing one: it becomes the next revision."""
 
+import asyncio
 import contextlib
+from collections.abc import AsyncIterator
+from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, Form
+from fastapi import APIRouter, Depends, Form, Request
 from fastapi.responses import RedirectResponse, Response
+from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from yarekeel.core.errors import InvalidInput, NoRest, NotFound
+from yarekeel.stages.fixes import fixes
 from yarekeel.stages.fixes.expected import expectation_of
+from yarekeel.stages.fixes.fixes import FixesAssessment
 from yarekeel.units import SYSTEMS, fill
+from yarekeel.web.shared import live
 from yarekeel.web.shared.access import YardDep
-from yarekeel.web.shared.page import Reader, craft_of
-from yarekeel.web.stages.fixes.view import assessed, record_of
+from yarekeel.web.shared.page import BY_SLUG, Frame, Reader, craft_of, frame_of
+from yarekeel.web.stages.fixes.view import ASKED, FixLine, Questions, codes_of, line_of, questions_of, record_of
 from yarekeel.web.stages.page_request import PageRequest
+from yarekeel.web.templating import render
 
 router = APIRouter()
+
+
+@dataclass(frozen=True)
+class Solving:
+    """The boat as found, and what is asked of its fixes."""
+
+    start: FixesAssessment
+    questions: Questions
+    frame: Frame
+    reader: Reader
+    trial: int
+    ballast: str
+
+
+def _begun(asked: PageRequest) -> tuple[FixesAssessment, Questions, int]:
+    record = record_of(asked)
+    if record is None:
+        raise NotFound("There is no such trial on this revision.")
+    questions = questions_of(asked)
+    if questions.ballast_error:
+        raise InvalidInput("ballast", questions.ballast_error)
+    return fixes.begun(craft_of(asked.design), record.test), questions, record.id
+
+
+def _solving(yard: YardDep, request: Request, boat_id: int, letter: str, trial: str = "") -> Solving:
+    boat, revision = yard.boat(boat_id), yard.revision(boat_id, letter)
+    reader = Reader(SYSTEMS[revision.units])
+    ask = {name: request.query_params.get(name, "") for name in ASKED} | {"trial": trial}
+    start, questions, number = _begun(PageRequest(boat=boat, revision=revision, design=revision.design, reader=reader, ask=ask))
+    return Solving(start, questions, frame_of(boat, revision, BY_SLUG["fixes"], revision.design), reader, number, ask["ballast"])
+
+
+@router.get("/boats/{boat_id:int}/{letter}/fixes/rows", response_class=EventSourceResponse)
+async def rows(asked: Annotated[Solving, Depends(_solving)]) -> AsyncIterator[ServerSentEvent]:
+    """Each fix's row as it is solved, with how many are done. It ends when the page closes the line."""
+    codes = codes_of(asked.start, asked.questions)
+    for done, code in enumerate(codes, 1):
+        line = await asyncio.to_thread(_line, asked, code)
+        html = render("stages/fixes/_row.html", frame=asked.frame, line=line, q=asked.questions, trial=asked.trial, ballast=asked.ballast)
+        yield live.step(done=done, of=len(codes), row=html)
+    yield live.end(done=len(codes), of=len(codes))
+
+
+def _line(asked: Solving, code: str) -> FixLine:
+    q = asked.questions
+    return line_of(asked.reader, asked.start, fixes.candidate(asked.start, code, q.item, q.ballast), q.show)
 
 
 @router.post("/boats/{boat_id:int}/{letter}/fixes/choose")
@@ -30,17 +84,10 @@ def choose(
     """Solve the candidate again under the same questions and start the next revision with it."""
     boat, revision = yard.boat(boat_id), yard.revision(boat_id, letter)
     reader = Reader(SYSTEMS[revision.units])
-    asked = PageRequest(
-        boat=boat, revision=revision, design=revision.design, reader=reader, ask={"trial": trial, "item": item, "ballast": ballast}
-    )
-    record = record_of(asked)
-    if record is None:
-        raise NotFound("There is no such trial on this revision.")
-    result, error = assessed(asked, record)
-    if error:
-        raise InvalidInput("ballast", error)
-    chosen = next((c.solved for c in result.candidates if c.solved.code == code), None)
-    if chosen is None or chosen.design is None:
+    ask = {"trial": trial, "item": item, "ballast": ballast}
+    start, q, _ = _begun(PageRequest(boat=boat, revision=revision, design=revision.design, reader=reader, ask=ask))
+    chosen = fixes.candidate(start, code, q.item, q.ballast).solved
+    if chosen.design is None:
         raise InvalidInput("code", "That fix has no answer on this boat; choose another.")
     note = fill(chosen.title.title, chosen.title.values, reader.system)
     after = yard.follow(boat_id, letter, chosen.design, note)

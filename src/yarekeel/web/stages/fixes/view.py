@@ -1,13 +1,24 @@
-"""Fixes: the candidates solved on the boat as the trial found it, priced side by side."""
+"""Fixes: what may be the cause, and the table of changes solved on the boat as the trial found it, row by row."""
 
-import math
-from collections.abc import Callable
+import json
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from urllib.parse import urlencode
 
-from yarekeel.stages.fixes import fixes
+from markupsafe import Markup
+
+from yarekeel.drawing import overlaid
+from yarekeel.drawing.overlaid import Laid
+from yarekeel.stages.changes.register import CHANGES
+from yarekeel.stages.changes.takes import COSTS, SKILLS, TIMES, Takes
+from yarekeel.stages.changes.takes import of as takes_of
+from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.limits import word_of
+from yarekeel.stages.fixes import columns, fixes
 from yarekeel.stages.fixes.causes import Diagnosis
-from yarekeel.stages.fixes.fixes import Candidate, FixesAssessment
-from yarekeel.stages.judging.outcome import Outcome
+from yarekeel.stages.fixes.columns import Column, Group, Priced, priced
+from yarekeel.stages.fixes.fixes import JOINED, Candidate, FixesAssessment
+from yarekeel.stages.fixes.joined import MOST as MOST_JOINED
 from yarekeel.store.records import TrialRecord
 from yarekeel.units import WordedFinding, fill, plain, said
 from yarekeel.web.shared.page import Reader, craft_of
@@ -16,11 +27,13 @@ from yarekeel.web.stages.trials.view import numbered
 
 PARTS = ("live", "side")
 CLEAN = "Nothing that was read or seen speaks strongly for a fault: the boat is what its list and the laws say, as well as they know it."
+ORDERS = (("", "as likely as their causes"), ("gain", "gain for effort"))
+PICTURE = (132.0, 62.0)
 
 
 @dataclass(frozen=True)
 class FixLine:
-    """A candidate in the table; ``code`` is empty when it cannot be chosen."""
+    """A candidate in the table; ``code`` is empty when it cannot be chosen, ``keys`` what it is ordered by (more is better)."""
 
     code: str
     title: str
@@ -29,6 +42,10 @@ class FixLine:
     verdict: str
     tone: str
     why_not: str
+    picture: Markup = Markup("")
+    causes: str = ""
+    keys: str = "{}"
+    texts: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -46,20 +63,33 @@ class CauseRow:
 @dataclass(frozen=True)
 class FixesView:
     empty: bool
-    trial: int
-    number: int
     letter: str
-    items: tuple[tuple[int, str, bool], ...]
-    ballast: str
-    ballast_error: str
-    lines: tuple[FixLine, ...]
-    findings: tuple[WordedFinding, ...]
     new_href: str
     compare_href: str
+    trial: int = 0
+    number: int = 0
+    items: tuple[tuple[int, str, bool], ...] = ()
+    ballast: str = ""
+    ballast_error: str = ""
+    now: FixLine | None = None
+    findings: tuple[WordedFinding, ...] = ()
     heads: tuple[str, ...] = ()
+    text_heads: tuple[str, ...] = ()
     causes: tuple[CauseRow, ...] = ()
     clean: str = ""
     telling: str = ""
+    url: str = ""
+    count: int = 0
+    show: str = "afloat"
+    groups: tuple[tuple[str, str, bool], ...] = ()
+    order: str = ""
+    orders: tuple[tuple[str, str, bool], ...] = ()
+    cannot: str = ""
+    skills: tuple[tuple[str, str, bool], ...] = ()
+    also: str = ""
+    others: tuple[tuple[str, str], ...] = ()
+    join: str = ""
+    most_joined: int = MOST_JOINED
 
 
 def record_of(asked: PageRequest) -> TrialRecord | None:
@@ -69,15 +99,44 @@ def record_of(asked: PageRequest) -> TrialRecord | None:
     return next((t for t in on_this if str(t.id) == wanted), on_this[-1] if on_this and not wanted else None)
 
 
-def assessed(asked: PageRequest, record: TrialRecord) -> tuple[FixesAssessment, str]:
-    """The candidates under the questions asked, and what is wrong with the ballast's place."""
+@dataclass(frozen=True)
+class Questions:
+    """What is asked of the table: the weight to move, where ballast may go (with what is wrong with it), what cannot be done, what else is
+    tried, what is joined, and which figures are shown."""
+
+    item: int | None
+    ballast: float | None
+    ballast_error: str
+    cannot: tuple[str, ...]
+    also: tuple[str, ...]
+    join: str
+    show: Group
+
+
+def questions_of(asked: PageRequest) -> Questions:
+    """As asked on the page; what is none of the program's words is passed over."""
     at, error = asked.length("ballast")
-    item = asked.index("item", len(asked.design.weights) + 1)
-    return fixes.assess(craft_of(asked.design), record.test, item, at), error
+    words = {name: tuple(w for w in asked.ask.get(name, "").split(",") if w) for name in ("cannot", "also")}
+    joined = asked.ask.get("join", "").split(JOINED)
+    return Questions(
+        item=asked.index("item", len(asked.design.weights) + 1),
+        ballast=at,
+        ballast_error=error,
+        cannot=tuple(w for w in words["cannot"] if w in SKILLS),
+        also=tuple(w for w in words["also"] if w in CHANGES),
+        join=JOINED.join(joined) if 2 <= len(joined) <= MOST_JOINED and all(c in CHANGES for c in joined) else "",
+        show=next((g for g, _ in columns.GROUPS if g == asked.ask.get("show")), "afloat"),
+    )
+
+
+def codes_of(start: FixesAssessment, q: Questions) -> tuple[str, ...]:
+    """Codes in the order they are solved: what is joined first, what answers the causes, what else is tried; without what one cannot do."""
+    wanted = tuple(dict.fromkeys((*((q.join,) if q.join else ()), *start.codes, *q.also)))
+    return tuple(c for c in wanted if not set(takes_of(tuple(c.split(JOINED))).needs) & set(q.cannot))
 
 
 def view(asked: PageRequest) -> FixesView:
-    """The table; empty until a trial was run on this revision."""
+    """The table's frame and the boat as found; empty until a trial was run on this revision."""
     record = record_of(asked)
     base = f"/boats/{asked.boat.id}"
     new = f"{base}/{asked.revision.letter}/trials/new"
@@ -87,22 +146,13 @@ def view(asked: PageRequest) -> FixesView:
     if not before and after != asked.revision.letter:
         compare = f"{base}/compare?before={asked.revision.letter}&after={after}"
     if record is None:
-        return FixesView(
-            empty=True,
-            trial=0,
-            number=0,
-            letter=asked.revision.letter,
-            items=(),
-            ballast="",
-            ballast_error="",
-            lines=(),
-            findings=(),
-            new_href=new,
-            compare_href=compare,
-        )
-    result, error = assessed(asked, record)
-    items = craft_of(result.as_found).items
+        return FixesView(empty=True, letter=asked.revision.letter, new_href=new, compare_href=compare)
+    start, q = fixes.begun(craft_of(asked.design), record.test), questions_of(asked)
+    items = start.base.items
     moved = asked.index("item", len(items))
+    order = asked.ask.get("order", "")
+    shown = columns.of_group(q.show)
+    tried = (*start.codes, *q.also)
     return FixesView(
         empty=False,
         trial=record.id,
@@ -110,47 +160,68 @@ def view(asked: PageRequest) -> FixesView:
         letter=record.letter,
         items=tuple((k, w.name, k == moved) for k, w in enumerate(items) if w.mass_kg > 0 and not w.fixed),
         ballast=asked.ask.get("ballast", ""),
-        ballast_error=error,
-        lines=(_now(asked.reader, result), *(_line(asked.reader, c, result.now) for c in result.candidates)),
-        findings=(said(result.correction, asked.reader.system),),
+        ballast_error=q.ballast_error,
+        now=_now(asked.reader, start, q.show),
+        findings=(said(start.correction, asked.reader.system),),
         new_href=new,
         compare_href=compare,
-        heads=HEADS,
-        causes=_causes(asked.reader, result.diagnosis),
-        clean=CLEAN if result.diagnosis is None or result.diagnosis.is_clean else "",
-        telling=_telling(result.diagnosis),
+        heads=tuple(c.title for c in shown),
+        text_heads=TEXTS if q.show == "work" else (),
+        causes=_causes(asked.reader, start.diagnosis),
+        clean=CLEAN if start.diagnosis is None or start.diagnosis.is_clean else "",
+        telling=_telling(start.diagnosis),
+        url="fixes/rows?" + urlencode(_asks(asked.ask, record)),
+        count=len(codes_of(start, q)),
+        show=q.show,
+        groups=tuple((g, words, g == q.show) for g, words in columns.GROUPS),
+        order=order,
+        orders=tuple((code, words, code == order) for code, words in (*ORDERS, *((c.code, c.title.lower()) for c in shown if c.better))),
+        cannot=",".join(q.cannot),
+        skills=tuple((code, words, code in q.cannot) for code, words in SKILLS.items()),
+        also=",".join(q.also),
+        others=tuple((c.code, c.title) for c in fixes.offered(start.base) if c.code not in tried),
+        join=q.join,
     )
 
 
-HEADS = ("Trim", "Heel", "Freeboard", "GM", "Draft", "Carried ashore", "Thrust/weight")
+ASKED = ("item", "ballast", "cannot", "also", "join", "show")
+TEXTS = ("What it takes", "Mind")
 
 
-def cells(reader: Reader, o: Outcome, now: Outcome | None) -> tuple[tuple[str, str], ...]:
-    """Trim, heel, freeboard, GM, draft, mass carried ashore and thrust to weight, each with whether it is better or worse than now."""
-    extra = o.mass - now.mass if now else 0.0
-    carried = "0" if abs(extra) < 5e-5 else ("+" if extra > 0 else "−") + reader.say(abs(extra), "mass")
-
-    def tone(of: Callable[[Outcome], float], step: float) -> str:
-        """``step`` is the least change that counts; less than 0 where less is better."""
-        by = of(o) - of(now) if now else 0.0
-        return "" if abs(by) < abs(step) else "holds" if (by > 0) == (step > 0) else "fails"
-
-    degree = -math.radians(0.05)
-    upright = abs(math.degrees(o.heel)) < 0.05
-    return (
-        (reader.say(o.trim, "trim"), tone(lambda v: abs(v.trim), degree)),
-        ("upright" if upright else reader.say(o.heel, "heel").removeprefix("leans "), tone(lambda v: abs(v.heel), degree)),
-        (reader.say(o.freeboard, "length"), tone(lambda v: v.freeboard, 5e-4)),
-        (reader.say(o.gm, "length"), tone(lambda v: v.gm, 5e-4)),
-        (reader.say(o.draft, "draft"), ""),
-        (carried, tone(lambda v: v.mass, -5e-5)),
-        (plain(o.thrust_to_weight, 2) if o.thrust_to_weight else "none", tone(lambda v: v.thrust_to_weight, 0.005)),
-    )
+def _asks(ask: Mapping[str, str], record: TrialRecord) -> dict[str, str]:
+    return {"trial": str(record.id), **{name: ask[name] for name in ASKED if ask.get(name)}}
 
 
-def facts(reader: Reader, o: Outcome) -> dict[str, str]:
-    """The same by name, for a boat beside another."""
-    return {name: value for name, (value, _) in zip(HEADS, cells(reader, o, None), strict=True)}
+def _cell(reader: Reader, row: Column, p: Priced, now: Priced | None) -> tuple[str, str]:
+    """A figure in words with whether it is better or worse than now."""
+    value = row.of(p)
+    tone = {1: "holds", -1: "fails", 0: ""}[row.gain(p, now) if now is not None else 0]
+    if value is None:
+        return "–", tone
+    if row.code == "carried" and now is not None:
+        extra = value - (row.of(now) or 0.0)
+        return ("0" if abs(extra) < row.step else ("+" if extra > 0 else "−") + reader.say(abs(extra), "mass")), tone
+    if row.code == "test" and p.test is not None:
+        return f"{word_of(p.test.code)}: {'goes over' if p.test.lean is None else reader.say(value, 'angle')}", tone
+    if row.kind == "heel":
+        return ("upright" if abs(value) < row.step else reader.say(value, "heel").removeprefix("leans ")), tone
+    return WORDS[row.kind](value) if row.kind in WORDS else reader.say(value, row.kind), tone
+
+
+WORDS: dict[str, Callable[[float], str]] = {
+    "hours": lambda v: next(words for words, hours in TIMES if hours == v),
+    "cost": lambda v: COSTS[round(v)],
+    "ratio": lambda v: plain(v, 2),
+}
+
+
+def facts(reader: Reader, craft: Craft) -> dict[str, str]:
+    """Every figure that fixes are compared by, by name, for a boat beside another; empty for one that sinks."""
+    p = priced(craft)
+    if p.outcome is None:
+        return {}
+    rows = [row for row in columns.ROWS if row.group != "work" and row.code != "gm_tipped"]
+    return {row.title: _cell(reader, row, p, None)[0] for row in rows}
 
 
 STATES = {
@@ -184,30 +255,73 @@ def _telling(diagnosis: Diagnosis | None) -> str:
     return f"To tell “{t.one}” from “{t.other}”: {t.words}. It needs {t.needs}."
 
 
-def _verdict(o: Outcome) -> tuple[str, str]:
-    return ("misses " + ", ".join(o.misses), "fails") if o.misses else ("meets the whole brief", "holds")
+def _verdict(p: Priced, now: Priced | None) -> tuple[str, str]:
+    if not p.misses:
+        return "meets the whole brief", "holds"
+    fresh = [m for m in p.misses if now is not None and m not in now.misses]
+    old = [m for m in p.misses if m not in fresh]
+    words = "; ".join(w for w in (f"misses {', '.join(old)}" if old else "", f"now misses {', '.join(fresh)}" if fresh else "") if w)
+    return words, "fails"
 
 
-def _now(reader: Reader, result: FixesAssessment) -> FixLine:
-    if result.now is None:
+def _now(reader: Reader, start: FixesAssessment, show: Group) -> FixLine:
+    if start.now is None:
         return FixLine(code="", title="As found", work="", cells=(), verdict="it sinks", tone="fails", why_not="As found, the boat sinks.")
-    verdict, tone = _verdict(result.now)
+    p = priced(start.base)
+    verdict, tone = _verdict(p, None)
+    cells = tuple(_cell(reader, row, p, p) for row in columns.of_group(show))
     return FixLine(
         code="",
         title="As found by the trial",
         work="nothing changed",
-        cells=cells(reader, result.now, result.now),
+        cells=cells,
         verdict=verdict,
         tone=tone,
         why_not="",
+        picture=picture_of(start.base, start.base, "The boat as found"),
+        texts=("", "") if show == "work" else (),
     )
 
 
-def _line(reader: Reader, c: Candidate, now: Outcome | None) -> FixLine:
+def _laid(p: Priced) -> Laid | None:
+    rest = p.figures.rest
+    return Laid(p.craft.hull.sketch, rest.attitude, p.craft.items) if rest is not None else None
+
+
+def picture_of(before: Craft, after: Craft, words: str, size: tuple[float, float] = PICTURE, *, both: bool = False) -> Markup:
+    """Two states of a boat laid over each other; nothing where one of them does not float."""
+    one, two = _laid(priced(before)), _laid(priced(after))
+    return Markup(overlaid.draw(one, two, *size, words, both=both)) if one is not None and two is not None else Markup("")
+
+
+def line_of(reader: Reader, start: FixesAssessment, c: Candidate, show: Group) -> FixLine:
+    """A solved change as a row, beside the boat as found."""
     s = c.solved
     title, work = fill(s.title.title, s.title.values, reader.system), fill(s.work.title, s.work.values, reader.system)
-    if c.outcome is None:
-        why = fill(s.why_not.sentence, s.why_not.values, reader.system) if s.why_not else ""
-        return FixLine(code="", title=title, work=work, cells=(), verdict="", tone="", why_not=why)
-    verdict, tone = _verdict(c.outcome)
-    return FixLine(code=s.code, title=title, work=work, cells=cells(reader, c.outcome, now), verdict=verdict, tone=tone, why_not="")
+    causes = "; ".join(c.causes)
+    if c.craft is None or c.outcome is None:
+        why = fill(s.why_not.sentence, s.why_not.values, reader.system) if s.why_not else "With it, the boat sinks."
+        return FixLine(code="", title=title, work="", cells=(), verdict="", tone="", why_not=why, causes=causes)
+    p, now = priced(c.craft, c.takes), priced(start.base)
+    verdict, tone = _verdict(p, now)
+    shown = columns.of_group(show)
+    keys = {row.code: row.key(p) for row in shown if row.better} | {"gain": columns.gain_for_effort(p, now)}
+    return FixLine(
+        code=c.code,
+        title=title,
+        work=work,
+        cells=tuple(_cell(reader, row, p, now) for row in shown),
+        verdict=verdict,
+        tone=tone,
+        why_not="",
+        picture=picture_of(start.base, c.craft, f"The boat with it, and as found dashed: {title}"),
+        causes=causes,
+        keys=json.dumps(keys),
+        texts=_texts(c.takes) if show == "work" else (),
+    )
+
+
+def _texts(takes: Takes) -> tuple[str, str]:
+    """What must be got and done, and what to mind."""
+    words = [", ".join(takes.parts), ", ".join(SKILLS[n] for n in takes.needs)]
+    return "; ".join(w for w in words if w) or "nothing", takes.caution or "–"

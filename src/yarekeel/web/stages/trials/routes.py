@@ -5,7 +5,7 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from yarekeel.core.errors import NotFound
-from yarekeel.stages.fixes import fixes
+from yarekeel.stages.fixes.correcting import as_found
 from yarekeel.store.records import Boat, Revision
 from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS
@@ -66,7 +66,7 @@ def take(yard: YardDep, boat_id: int, letter: str, number: int) -> Response:
     record = next((t for t in numbered(yard.boat(boat_id)) if t.id == number), None)
     if record is None:
         raise NotFound("There is no such trial on this boat.")
-    design, _ = fixes.as_found(craft_of(yard.revision(boat_id, record.letter).design), record.test)
+    design, _ = as_found(craft_of(yard.revision(boat_id, record.letter).design), record.test)
     after = yard.follow(boat_id, record.letter, design, f"as the trial of {record.test.date} found it"[:200])
     return RedirectResponse(f"/boats/{boat_id}/{after.letter}/weights", 303)
 

@@ -326,6 +326,7 @@ def archive_command(
     data: DataOption = None,
 ) -> None:
     """Write a boat with everything (revisions, meshes, photos, tracks, trials, sheets) to one ZIP; the yard takes it back in."""
+    from yarekeel.cli.bindery import boat_named
     from yarekeel.store.engine import open_database
     from yarekeel.store.yard import Yard
 
@@ -335,14 +336,26 @@ def archive_command(
         raise YareKeelError(f"There is no yard at {_data(data)}.")
     yard = Yard(open_database(_data(data)))
     try:
-        named = [b.id for b in yard.boats() if str(b.id) == boat or (b.revisions and b.latest.design.name == boat)]
-        if not named:
-            raise YareKeelError(f"There is no boat {boat[:60]} in the yard.")
-        if len(named) > 1:
-            raise YareKeelError(f"{len(named)} boats are called {boat[:60]}; name one by its number: {', '.join(map(str, named))}.")
-        file.write_bytes(yard.archive(named[0]))
+        file.write_bytes(yard.archive(boat_named(yard, boat)))
     finally:
         yard.close()
+    print(f"Written to {file}.")
+
+
+@app.command("binder")
+def binder_command(
+    boat: Annotated[str, typer.Argument(metavar="BOAT", help="A boat of the yard, by its number or its name, or a boat file.")],
+    file: Annotated[Path, typer.Argument(metavar="FILE.pdf", help="A file that is not there yet.")],
+    revision: Annotated[str, typer.Option("--revision", help="Its letter; the latest for none.")] = "",
+    paper: Annotated[str, typer.Option("--paper", help="A4 or Letter.")] = "A4",
+    data: DataOption = None,
+) -> None:
+    """Bind a boat into one PDF: brief, lines, weights, float, stability, drive, under way, trials, fixes, history, cautions."""
+    from yarekeel.cli import bindery
+
+    if file.exists():
+        raise YareKeelError(f"{file} is there already; name another.")
+    bindery.bind(boat, file, revision, paper, _data(data))
     print(f"Written to {file}.")
 
 

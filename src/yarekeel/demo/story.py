@@ -9,12 +9,18 @@ import math
 from typing import Any
 
 from yarekeel.core.errors import YareKeelError
+from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, turnstone, wagtail
 from yarekeel.demo.fast_boats import levelled, sandpiper, steadied, whimbrel
 from yarekeel.stages.afloat import afloat
+from yarekeel.stages.changes.takes import job
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.fixes import fixes
+from yarekeel.stages.fixes.expected import expectation_of
+from yarekeel.stages.trials.fitting import Model
+from yarekeel.stages.trials.plan import speed_at
+from yarekeel.stages.trials.readings import Readings, Run
 from yarekeel.stages.trials.trials import FloatTest
 from yarekeel.store.berths import DEMO
 from yarekeel.store.yard import Yard
@@ -59,7 +65,7 @@ def load_demo(yard: Yard) -> None:
             notes="Transom nearly at the water when the passenger leaned back. Bottom boards wet.",
         ),
         0.5,
-        "fix.move",
+        "move",
         "Rower on the middle thwart",
     )
     skimmer = reedwarden()
@@ -78,16 +84,66 @@ def load_demo(yard: Yard) -> None:
             notes="Bow corners near the water as soon as the basket filled. Weed drips forward of the frame.",
         ),
         0.005,
-        "fix.move",
+        "move",
         "Battery, 4 cells",
     )
     yard.create(moorhen(), "mm_kg", DEMO)  # on the drawing board still
     yard.create(dabchick(), "mm_g", DEMO)
     yard.create(turnstone(), "mm_kg", DEMO)
-    fast = sandpiper()
-    yard.follow(yard.create(fast, "mm_g", DEMO), "A", steadied(fast), "Battery 95 mm forward, less pitch")
-    flier = whimbrel()
-    yard.follow(yard.create(flier, "mm_g", DEMO), "A", levelled(flier), "Rear foil to lift with the front")
+    _sandpiper(yard)
+    _whimbrel(yard)
+
+
+def _sandpiper(yard: Yard) -> None:
+    """Three revisions: it flips; a fix that did not hold, since the battery slid back; the same fix with the battery held."""
+    first = sandpiper()
+    boat = yard.create(first, "mm_g", DEMO)
+    day = dict(date="2026-06-06", place="mill pond, light air", load="3 cells", seen=("flips", "porpoises"))
+    yard.log_trial(boat, "A", _run(first, day | {"notes": "Went over backwards twice as the throttle opened."}))
+    moved = steadied(first)
+    after = _expected(yard, boat, "A", moved, "Battery 95 mm forward, less pitch", ("move", "pitch"), "free: shift and strap down")
+    slid = _with(moved, "Battery, 3 cells", at_m=(0.150, 0.0, 0.045))
+    words = "Level at the bank, bow high after the first run: the battery had slid aft under its wet strap. So the fix was never tested."
+    yard.log_trial(
+        boat, after, _run(slid, dict(date="2026-06-13", place="mill pond, light air", load="3 cells", seen=("flips",), notes=words))
+    )
+    held = dataclasses.replace(moved, weights=(*moved.weights, WeightItem("Battery tray, glued", 0.012, (0.26, 0.0, 0.03), "weighed")))
+    after = _expected(yard, boat, after, held, "A glued tray holds the battery forward", ("move",), "a tray of 1 mm sheet, glued in")
+    words = "Runs straight at full throttle, the tray holds. No flip in eleven runs."
+    yard.log_trial(boat, after, _run(held, dict(date="2026-06-20", place="mill pond, calm", load="3 cells", notes=words)))
+
+
+def _whimbrel(yard: Yard) -> None:
+    """Three revisions: the front foil lifts first; the rear one at its angle lifts with it; what glue and paint made heavier, levelled."""
+    first = whimbrel()
+    boat = yard.create(first, "mm_g", DEMO)
+    day = dict(date="2026-07-04", place="the long reach, calm", load="3 cells", seen=("front_foil_up",))
+    yard.log_trial(boat, "A", _run(first, day | {"notes": "The bow came up and broached, the stern never left the water."}))
+    angled = levelled(first)
+    after = _expected(yard, boat, "A", angled, "Rear foil to lift with the front", ("foil_angle",), "a wedge under the foil's root")
+    paint = WeightItem("paint", 0.060, (0.15, 0.0, 0.06), "weighed", group="structure")
+    day = dict(date="2026-07-11", place="the long reach, calm", load="3 cells", notes="Both foils lift, and it flies level.")
+    test = _run(dataclasses.replace(angled, weights=(*angled.weights, paint)), day)
+    yard.log_trial(boat, after, test)
+    floated = dataclasses.replace(test, runs=())  # its run says nothing about where its weights are
+    chosen = fixes.candidate(fixes.begun(Craft(angled), floated), "move").solved
+    assert chosen.design is not None
+    title, work = (fill(f.title, f.values, SYSTEMS["mm_g"]) for f in (chosen.title, chosen.work))
+    _expected(yard, boat, after, chosen.design, title, ("move",), work)
+
+
+def _run(truth: Design, facts: dict[str, Any]) -> FloatTest:
+    """A day's readings of a model with a run at full throttle, as a scale, a ruler and a stopwatch show them."""
+    read = read_off(truth, facts, 0.005)
+    speed, _ = speed_at(Model(Craft(truth), Readings()), 1.0)
+    return dataclasses.replace(read, runs=(Run(1.0, round(speed, 1)),))
+
+
+def _expected(yard: Yard, boat: int, letter: str, design: Design, note: str, codes: tuple[str, ...], work: str) -> str:
+    """The next revision with a fix, and what it is expected to do written down; its letter."""
+    after = yard.follow(boat, letter, design, note)
+    yard.predictions.keep(after.id, "expected", expectation_of(Craft(design), note) | {"job": job(codes, work)})
+    return after.letter
 
 
 def _tell(yard: Yard, first: Design, units: str, truth: Design, facts: dict[str, Any], scale_step: float, code: str, item: str) -> None:
@@ -95,8 +151,6 @@ def _tell(yard: Yard, first: Design, units: str, truth: Design, facts: dict[str,
     read = read_off(truth, facts, scale_step)
     yard.log_trial(boat, "A", read)
     index = next(k for k, w in enumerate(first.weights) if w.name == item)
-    result = fixes.assess(Craft(first), read, index)
-    candidates = [c.solved for c in result.candidates if c.solved.design is not None]
-    chosen = next((c for c in candidates if c.code == code), candidates[0])
+    chosen = fixes.candidate(fixes.begun(Craft(first), read), code, index).solved
     assert chosen.design is not None
     yard.follow(boat, "A", chosen.design, fill(chosen.title.title, chosen.title.values, SYSTEMS[units]))

@@ -16,7 +16,7 @@ from yarekeel.exchange import archive
 from yarekeel.exchange.archive import Archive, DocumentKept, EntryKept, Index, RevisionKept, SheetKept
 from yarekeel.stages.design.design import Design
 from yarekeel.store.records import letter_of
-from yarekeel.store.rows import EntryRow, PredictionRow, RevisionRow, SheetRow, TrialRow
+from yarekeel.store.rows import BoatRow, EntryRow, PredictionRow, RevisionRow, SheetRow, TrialRow
 from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS
 
@@ -71,19 +71,25 @@ def brought(yard: Yard, engine: Engine, found: Archive) -> int:
     designs = {number: _with_kept(yard, design, names) for number, design in found.designs.items()}
     ordered = sorted(found.index.revisions, key=lambda r: r.number)
     numbered = {r.number: k for k, r in enumerate(ordered)}
-    boat_id = yard.create(designs[ordered[0].number], units)
-    for revision in ordered[1:]:
-        before = numbered.get(revision.follows if revision.follows is not None else -1, 0)
-        yard.follow(boat_id, letter_of(min(before, numbered[revision.number] - 1)), designs[revision.number], revision.note)
-    with Session(engine) as session:
-        rows = session.exec(select(RevisionRow).where(RevisionRow.boat_id == boat_id).order_by(col(RevisionRow.number))).all()
-        for row, revision in zip(rows, ordered, strict=True):
-            row.note = revision.note
-            session.add(row)
-            assert row.id is not None
-            _hang(session, row.id, revision, names)
+    with Session(engine) as session:  # all of it or nothing
+        boat = BoatRow(units=units)
+        session.add(boat)
+        session.flush()
+        assert boat.id is not None
+        for k, revision in enumerate(ordered):
+            before = numbered.get(revision.follows if revision.follows is not None else -1, 0)
+            row = yard.add_revision(
+                session=session,
+                boat_id=boat.id,
+                number=k,
+                follows=min(before, k - 1) if k else None,
+                note=revision.note,
+                design=designs[revision.number],
+                label=revision.note or "brought in",
+            )
+            _hang(session, row, revision, names)
         session.commit()
-    return boat_id
+        return boat.id
 
 
 def _with_kept(yard: Yard, design: Design, names: Mapping[str, str]) -> Design:

@@ -144,7 +144,7 @@ class Yard:
             session.add(boat)
             session.flush()
             assert boat.id is not None
-            self._add_revision(session=session, boat_id=boat.id, number=0, follows=None, note="", design=design, label="first state")
+            self.add_revision(session=session, boat_id=boat.id, number=0, follows=None, note="", design=design, label="first state")
             session.commit()
             return boat.id
 
@@ -214,7 +214,7 @@ class Yard:
                 boat = self._boat(session, boat_id)
                 source, number = boat.revision(letter), boat.next_number
                 try:
-                    self._add_revision(
+                    self.add_revision(
                         session=session,
                         boat_id=boat_id,
                         number=number,
@@ -333,14 +333,14 @@ class Yard:
             raise Conflict(f"Revision {letter} has a trial on it and is sealed; start the next revision to change it.")
         return revision
 
-    def _add_revision(
-        self, session: Session, boat_id: int, number: int, follows: int | None, note: str, design: Design, label: str
-    ) -> None:
+    def add_revision(self, session: Session, boat_id: int, number: int, follows: int | None, note: str, design: Design, label: str) -> int:
+        """Add a revision with its first state; the number of its row."""
         row = RevisionRow(boat_id=boat_id, number=number, follows=follows, note=note)
         session.add(row)
         session.flush()
         assert row.id is not None
         self._states.add(session=session, revision_id=row.id, parent=None, design=design, label=label)
+        return row.id
 
     def _step(self, boat_id: int, letter: str, on: int, *, back: bool) -> Revision:
         with Session(self._engine) as session:

@@ -15,6 +15,7 @@ from yarekeel.core.quantities import Seconds
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.yard import Yard
 from yarekeel.web import errors
+from yarekeel.web.compare import race as race_routes
 from yarekeel.web.compare import routes as compare_routes
 from yarekeel.web.parts import routes as parts_routes
 from yarekeel.web.pond import measure, tracks
@@ -25,6 +26,7 @@ from yarekeel.web.stages import routes as stage_routes
 from yarekeel.web.stages.afloat import routes as afloat_routes
 from yarekeel.web.stages.brief import routes as brief_routes
 from yarekeel.web.stages.drive import stand as stand_routes
+from yarekeel.web.stages.fixes import binder as binder_routes
 from yarekeel.web.stages.fixes import history as history_routes
 from yarekeel.web.stages.fixes import routes as fixes_routes
 from yarekeel.web.stages.shape import routes as shape_routes
@@ -69,6 +71,7 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
     app.state.drafts = Drafts()
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     stages = (
+        binder_routes,
         history_routes,
         brief_routes,
         afloat_routes,
@@ -84,6 +87,7 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
         need_routes,
         parts_routes,
         compare_routes,
+        race_routes,
         *stages,
         scale_routes,
         sensor_routes,

@@ -1,6 +1,7 @@
 """What each change takes of its builder: time, money, what one must be able to do, and the caution that goes with it. One table."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from yarekeel.core.quantities import Ratio
 
@@ -85,3 +86,17 @@ def of(codes: tuple[str, ...]) -> Takes:
     return Takes(
         time, max(r.cost for r in rows), together["needs"], together["parts"], " ".join(dict.fromkeys(r.caution for r in rows if r.caution))
     )
+
+
+def job(codes: tuple[str, ...], work: str) -> dict[str, Any]:
+    """The list of a job, to shop and to work by: what is done in words, what must be got, what one must be able to do, time, cost,
+    cautions. Plain text and lists, to be kept with what is expected of it."""
+    row = of(codes)
+    return {
+        "work": work,
+        "parts": list(row.parts),
+        "needs": [SKILLS[n] for n in row.needs],
+        "time": TIMES[row.time][0],
+        "cost": COSTS[row.cost],
+        "caution": row.caution,
+    }

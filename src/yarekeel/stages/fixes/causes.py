@@ -1,8 +1,9 @@
 """Diagnosis: causes ranked by what the readings, what was seen and this boat's own verdicts say for and against each."""
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
@@ -18,7 +19,7 @@ from yarekeel.stages.fixes.evidence import AMOUNTS, Evidence, Weight
 from yarekeel.stages.judging.report import report
 from yarekeel.stages.trials.found import candidates
 from yarekeel.stages.trials.readings import Readings
-from yarekeel.stages.underway import flip, foils, planing, schools, steering
+from yarekeel.stages.underway import flip, foils, planing, schools, steering, turning
 
 State = Literal["supported", "possible", "against", "excluded"]
 NOTHING: Ratio = 0.5
@@ -100,7 +101,7 @@ def diagnose(craft: Craft, readings: Readings, seen: tuple[str, ...] = ()) -> Di
     """Judge every cause. Raises NoRest for a boat that does not float."""
     _ = craft.settled
     evidence = Evidence(craft, readings)
-    verdicts = _verdicts(craft)
+    verdicts = _verdicts(craft, _cited(craft, seen))
     weighed: list[tuple[Cause, Weight, float]] = []
     others: list[Judged] = []
     for cause in ROWS:
@@ -252,11 +253,33 @@ def _size(cause: Cause, e: Evidence) -> float:
     return float(e.model.size[at]) if at else 1.0
 
 
+BESIDE: tuple[tuple[Callable[[Craft], Any], frozenset[str]], ...] = (
+    (match.assess, frozenset({"drive.hump", "drive.top_speed", "drive.range"})),
+    (line.assess, frozenset({"drive.tips", "drive.couple", "drive.yaw", "drive.torque", "drive.line_held"})),
+    (flip.assess, frozenset({"underway.flip", "underway.flip_rough"})),
+    (foils.assess, frozenset({"underway.lift_together", "underway.lift_off", "underway.flight", "underway.foil_shallow"})),
+    (planing.assess, frozenset({"underway.planes", "underway.no_trim", "underway.porpoising", "underway.hump"})),
+    (schools.assess, frozenset({"underway.schools", "underway.high_line", "underway.school_by_speed"})),
+    (steering.assess, frozenset({"underway.margin", "underway.fins_out"})),
+    (turning.assess, frozenset({"underway.no_rudder", "underway.circle", "underway.wanders", "underway.rudder_stream"})),
+)
+"""What takes a while to work out, with the verdicts that it says: asked only where a cause cites one of them."""
+
+
+def _cited(craft: Craft, seen: tuple[str, ...]) -> frozenset[str]:
+    """Codes of the verdicts that count here: of causes that readings show, and of those of which something was seen."""
+    return frozenset(
+        code for row in ROWS if (row.effect is not None or set(row.symptoms) & set(seen)) and row.needs(craft) for code in row.findings
+    )
+
+
 @kept
-def _verdicts(craft: Craft) -> dict[str, Finding]:
+def _verdicts(craft: Craft, cited: frozenset[str]) -> dict[str, Finding]:
     """This boat's verdicts by their codes, the gravest of each; those of a stage that cannot be worked out are left out."""
     told = [f for stage in report(craft) for f in stage.findings]
-    for of in (match.assess, line.assess, flip.assess, foils.assess, planing.assess, schools.assess, steering.assess):
+    for of, says in BESIDE:
+        if not says & cited:
+            continue
         try:
             found = of(craft)
         except (YareKeelError, NoRest):
@@ -265,6 +288,6 @@ def _verdicts(craft: Craft) -> dict[str, Finding]:
     grave = {"fails": 3, "near": 2, "holds": 1, "note": 0}
     out: dict[str, Finding] = {}
     for f in told:
-        if f.code not in out or grave[f.severity] > grave[out[f.code].severity]:
+        if f.code in cited and (f.code not in out or grave[f.severity] > grave[out[f.code].severity]):
             out[f.code] = f
     return out

@@ -2,6 +2,7 @@
 
 import dataclasses
 import math
+from collections.abc import Mapping
 
 from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.findings import Finding
@@ -12,7 +13,7 @@ from yarekeel.stages.design import listing
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.trials import found
-from yarekeel.stages.trials.found import BoatFound
+from yarekeel.stages.trials.found import Told
 from yarekeel.stages.trials.trials import FloatTest
 
 
@@ -26,13 +27,13 @@ def as_found(craft: Craft, test: FloatTest) -> tuple[Design, Finding]:
     total = craft.total
     mass, lcg, tcg = total.mass, total.centre[0], total.centre[1]
     try:
-        told = found.assess(craft, test.readings)
+        told = found.told_of(craft, test.readings)
     except (InvalidInput, NoRest):
         told = None
     if told is not None:
         mass, lcg, tcg = (
             now if value is None else value
-            for now, value in zip((mass, lcg, tcg), (told.value(n).value for n in ("mass", "lcg", "tcg")), strict=True)
+            for now, value in zip((mass, lcg, tcg), (told[n].value for n in ("mass", "lcg", "tcg")), strict=True)
         )
     design, correction = _listed_as(craft, mass, lcg, tcg)
     return (design if told is None else with_factors(design, told)), correction
@@ -68,9 +69,9 @@ def _listed_as(craft: Craft, mass: Kilograms, lcg: Metres, tcg: Metres) -> tuple
     return _redistributed(craft, mass, lcg, tcg)
 
 
-def with_factors(design: Design, told: BoatFound) -> Design:
+def with_factors(design: Design, told: Mapping[str, Told]) -> Design:
     """The boat with its pull and its drag as the trial found them, where it tells them."""
-    pull, drag = (told.value(n).value for n in ("thrust_factor", "drag_factor"))
+    pull, drag = (told[n].value for n in ("thrust_factor", "drag_factor"))
     if pull is not None:
         design = dataclasses.replace(design, drive=dataclasses.replace(design.drive, pull_factor=round(design.drive.pull_factor * pull, 3)))
     return design if drag is None else dataclasses.replace(design, drag_factor=round(design.drag_factor * drag, 3))

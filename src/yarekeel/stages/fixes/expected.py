@@ -15,7 +15,7 @@ from yarekeel.stages.trials.readings import Readings
 from yarekeel.stages.trials.trials import FloatTest
 
 Verdict = Literal["met", "partly", "not", "not measured"]
-READ_TO = {"trim": math.radians(0.2), "heel": math.radians(0.5), "mass": 0.0, "speed": 0.0}
+READ_TO = {"trim": math.radians(0.2), "heel": math.radians(0.5), "mass": 0.0, "speed": 0.0, "length": 0.002}
 """Half widths that these are read to at a bath (common practice)."""
 
 
@@ -45,6 +45,7 @@ def expectation_of(craft: Craft, what: str) -> dict[str, Any]:
         ("Mass", "mass", o.mass, s.mass if s else 0.02 * o.mass),
         ("Trim", "trim", o.trim, s.trim if s else math.radians(0.5)),
         ("Heel", "heel", o.heel, s.heel if s else math.radians(1.0)),
+        ("GM", "length", o.gm, s.gm if s else 0.1 * abs(o.gm)),
     ]
     if craft.design.drive.motors:
         model = Model(craft, Readings())

@@ -262,13 +262,18 @@ def moved_list(design: Design, listed: tuple[Kilograms, Point], mass: Kilograms,
     return dataclasses.replace(design, weights=lines)
 
 
+SAME: Ratio = 1e-9
+"""Of mass and depth: nearer to the list it is the boat as it is."""
+
+
 @kept
 def _held(craft: Craft, mass: Kilograms, centre: Point, speeds: tuple[float, ...]) -> Floats | None:
     """Resistance of the boat at another mass and centre, at speeds; None where it does not run level enough."""
     total = craft.total
     design = dataclasses.replace(craft.design, weights=craft.acting, cases=(), case="")
+    as_listed = math.isclose(mass, total.mass, rel_tol=SAME) and math.dist(centre, total.centre) <= SAME * craft.hull.depth
     try:
-        holds = resistance_of(Craft(moved_list(design, (total.mass, total.centre), mass, centre)))
+        holds = resistance_of(craft if as_listed else Craft(moved_list(design, (total.mass, total.centre), mass, centre)))
     except YareKeelError:
         return None
     return None if holds is None else np.asarray(holds.at(np.array(speeds)))

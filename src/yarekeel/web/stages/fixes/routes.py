@@ -11,9 +11,10 @@ from fastapi.responses import RedirectResponse, Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from yarekeel.core.errors import InvalidInput, NoRest, NotFound
+from yarekeel.stages.changes.takes import job
 from yarekeel.stages.fixes import fixes
 from yarekeel.stages.fixes.expected import expectation_of
-from yarekeel.stages.fixes.fixes import FixesAssessment
+from yarekeel.stages.fixes.fixes import JOINED, FixesAssessment
 from yarekeel.units import SYSTEMS, fill
 from yarekeel.web.shared import live
 from yarekeel.web.shared.access import YardDep
@@ -92,5 +93,7 @@ def choose(
     note = fill(chosen.title.title, chosen.title.values, reader.system)
     after = yard.follow(boat_id, letter, chosen.design, note)
     with contextlib.suppress(NoRest):
-        yard.predictions.keep(after.id, "expected", expectation_of(craft_of(chosen.design), note))
+        work = fill(chosen.work.title, chosen.work.values, reader.system)
+        expected = expectation_of(craft_of(chosen.design), note) | {"job": job(tuple(code.split(JOINED)), work)}
+        yard.predictions.keep(after.id, "expected", expected)
     return RedirectResponse(f"/boats/{boat_id}/{after.letter}/float", 303)

@@ -192,7 +192,7 @@ def _asks(ask: Mapping[str, str], record: TrialRecord) -> dict[str, str]:
     return {"trial": str(record.id), **{name: ask[name] for name in ASKED if ask.get(name)}}
 
 
-def _cell(reader: Reader, row: Column, p: Priced, now: Priced | None) -> tuple[str, str]:
+def cell(reader: Reader, row: Column, p: Priced, now: Priced | None) -> tuple[str, str]:
     """A figure in words with whether it is better or worse than now."""
     value = row.of(p)
     tone = {1: "holds", -1: "fails", 0: ""}[row.gain(p, now) if now is not None else 0]
@@ -221,7 +221,7 @@ def facts(reader: Reader, craft: Craft) -> dict[str, str]:
     if p.outcome is None:
         return {}
     rows = [row for row in columns.ROWS if row.group != "work" and row.code != "gm_tipped"]
-    return {row.title: _cell(reader, row, p, None)[0] for row in rows}
+    return {row.title: cell(reader, row, p, None)[0] for row in rows}
 
 
 STATES = {
@@ -269,7 +269,7 @@ def _now(reader: Reader, start: FixesAssessment, show: Group) -> FixLine:
         return FixLine(code="", title="As found", work="", cells=(), verdict="it sinks", tone="fails", why_not="As found, the boat sinks.")
     p = priced(start.base)
     verdict, tone = _verdict(p, None)
-    cells = tuple(_cell(reader, row, p, p) for row in columns.of_group(show))
+    cells = tuple(cell(reader, row, p, p) for row in columns.of_group(show))
     return FixLine(
         code="",
         title="As found by the trial",
@@ -310,7 +310,7 @@ def line_of(reader: Reader, start: FixesAssessment, c: Candidate, show: Group) -
         code=c.code,
         title=title,
         work=work,
-        cells=tuple(_cell(reader, row, p, now) for row in shown),
+        cells=tuple(cell(reader, row, p, now) for row in shown),
         verdict=verdict,
         tone=tone,
         why_not="",

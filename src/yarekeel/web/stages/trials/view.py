@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.stages.design.craft import Craft
@@ -87,6 +88,8 @@ class ExpectedCard:
     tone: str
     rows: tuple[tuple[str, str, str, str, str], ...]
     """Figure, expected with its band, measured, met or not, and its tone."""
+    job: dict[str, Any] | None = None
+    """What it takes: to shop and to work by."""
 
 
 @dataclass(frozen=True)
@@ -189,7 +192,7 @@ def expected_of(asked: PageRequest, record: TrialRecord | None) -> ExpectedCard 
         word, tone = ("", "note") if met is None else ("met", "holds") if met else ("not met", "fails")
         lines.append((r.name, f"{words(r.expected, r.kind)} ±{words(r.band, r.kind, band=True)}", measured, word, tone))
     said, tone = VERDICTS[verdict]
-    return ExpectedCard(str(figures["what"]), said, tone, tuple(lines))
+    return ExpectedCard(str(figures["what"]), said, tone, tuple(lines), figures.get("job"))
 
 
 def loads_of(asked: PageRequest) -> tuple[str, ...]:

@@ -9,7 +9,7 @@ import dataclasses
 import threading
 from collections.abc import Callable, Hashable, Iterable
 from functools import wraps
-from typing import Any, ParamSpec, TypeVar, cast
+from typing import Any, ParamSpec, Protocol, TypeVar, cast
 
 import numpy as np
 from cachetools import LRUCache
@@ -19,6 +19,7 @@ from yarekeel.core.stopping import checkpoint
 
 P = ParamSpec("P")
 T = TypeVar("T")
+T_co = TypeVar("T_co", covariant=True)
 
 ROOM, LARGE_ROOM = 90 << 20, 420 << 20
 """Bytes counted at most, of ordinary entries and of large ones. A hull that several answers hold is counted with each, so that less than
@@ -122,7 +123,16 @@ KEEP = Keep()
 _MISSING: Any = object()
 
 
-def kept(of: Callable[P, T]) -> Callable[P, T]:
+class Kept(Protocol[P, T_co]):
+    """A function whose answers are kept; ``known`` gives one that is there already, or None, and works nothing out."""
+
+    def __call__(self, *args: P.args, **kwargs: P.kwargs) -> T_co: ...
+
+    def known(self, *args: P.args, **kwargs: P.kwargs) -> T_co | None:
+        """The answer if it is kept."""
+
+
+def kept(of: Callable[P, T]) -> Kept[P, T]:
     """Decorator: keep the answers of a pure function of hashable arguments. Two threads that ask at once may both work it out; an
     error is not kept."""
 
@@ -136,4 +146,8 @@ def kept(of: Callable[P, T]) -> Callable[P, T]:
             KEEP.put(key, known)
         return cast(T, known)
 
-    return ask
+    def known(*args: P.args, **kwargs: P.kwargs) -> T | None:
+        return cast(T | None, KEEP.get(hashkey(of, *args, **cast(dict[str, Hashable], kwargs)), None))
+
+    ask.known = known  # type: ignore[attr-defined]
+    return cast(Kept[P, T], ask)

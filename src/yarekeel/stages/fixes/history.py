@@ -1,7 +1,7 @@
 """A boat's life: figures over its revisions, predicted with their band and measured, and what its trials keep finding."""
 
 import math
-from collections.abc import Iterable
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput, YareKeelError
@@ -71,27 +71,40 @@ class Learnt:
     half: Ratio
 
 
-def learnt(days: Iterable[tuple[Craft, FloatTest]]) -> tuple[Learnt, ...]:
-    """Mass, pull and drag over what was predicted, where some trials tell them and agree that they are off. Practice does not count
-    beside true trials; who calls gives only those that do."""
-    told: dict[str, list[tuple[float, float]]] = {}
-    for craft, test in days:
-        try:
-            result = found.assess(craft, test.readings)
-        except (InvalidInput, YareKeelError):
-            continue
-        for name in ("mass", "thrust_factor", "drag_factor"):
-            t = result.value(name)
-            if t.value is not None:
-                told.setdefault(name, []).append((t.value / t.listed, max(t.half / t.listed, 1e-3)))
+LATEST = 12
+"""Trials that it is looked for in, the latest: a yard's habits change, and each takes its time."""
+
+
+@kept
+def factors(craft: Craft, test: FloatTest) -> dict[str, tuple[float, float]]:
+    """Mass, pull and drag over what was predicted, each with half its interval, as far as a trial tells them."""
+    try:
+        told = found.told_of(craft, test.readings)
+    except (InvalidInput, YareKeelError):
+        return {}
+    out = {}
+    for name in ("mass", "thrust_factor", "drag_factor"):
+        t = told[name]
+        if t.value is not None:
+            out[name] = (t.value / t.listed, max(t.half / t.listed, 1e-3))
+    return out
+
+
+def learnt(days: Sequence[tuple[Craft, FloatTest]]) -> tuple[Learnt, ...]:
+    """What the latest trials tell of these factors where some agree that they are off. Practice does not count beside true trials; who
+    calls gives only those that do."""
+    rows: dict[str, list[tuple[float, float]]] = {}
+    for craft, test in days[-LATEST:]:
+        for name, told in factors(craft, test).items():
+            rows.setdefault(name, []).append(told)
     out = []
-    for name, rows in told.items():
-        if len(rows) < FEWEST:
+    for name, each in rows.items():
+        if len(each) < FEWEST:
             continue
-        weights = [1 / half**2 for _, half in rows]
-        mean = sum(w * f for w, (f, _) in zip(weights, rows, strict=True)) / sum(weights)
-        spread = math.sqrt(sum((f - mean) ** 2 for f, _ in rows) / max(len(rows) - 1, 1) / len(rows))
+        weights = [1 / half**2 for _, half in each]
+        mean = sum(w * f for w, (f, _) in zip(weights, each, strict=True)) / sum(weights)
+        spread = math.sqrt(sum((f - mean) ** 2 for f, _ in each) / max(len(each) - 1, 1) / len(each))
         half = 1.96 * max(math.sqrt(1 / sum(weights)) / 1.96, spread)
         if abs(mean - 1) > max(half, WORTH_SAYING):
-            out.append(Learnt(name, mean, len(rows), half))
+            out.append(Learnt(name, mean, len(each), half))
     return tuple(out)

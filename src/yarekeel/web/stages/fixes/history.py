@@ -1,19 +1,27 @@
 """A boat's life on one page: revisions, trials and fixes in order, a figure over them, and what has been learnt."""
 
+import asyncio
 import math
+from collections.abc import AsyncIterator, Callable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 from itertools import pairwise
+from typing import Annotated, Any
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Depends
 from fastapi.responses import HTMLResponse
+from fastapi.sse import EventSourceResponse, ServerSentEvent
 from markupsafe import Markup
 
 from yarekeel.drawing.plots import Axis, Dot, Trace, plot
+from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.fixes import history
 from yarekeel.stages.fixes.expected import came_of
 from yarekeel.stages.fixes.history import FIGURES, FigureRow
+from yarekeel.stages.trials.trials import FloatTest
 from yarekeel.store.records import Boat
 from yarekeel.units import SYSTEMS, plain, unit_of
+from yarekeel.web.shared import live
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import BY_SLUG, Reader, craft_of, frame_of
 from yarekeel.web.stages.trials.view import VERDICTS, numbered
@@ -39,62 +47,117 @@ class LifeRow:
 
 
 @dataclass(frozen=True)
-class HistoryView:
+class LifeView:
+    """The chart, the table and what was learnt; ``missing`` counts what is not worked out yet."""
+
     rows: tuple[LifeRow, ...]
     heads: tuple[str, ...]
-    figures: tuple[tuple[str, str, bool], ...]
     chart: Markup
     learnt: tuple[str, ...]
+    missing: int
+
+
+@dataclass(frozen=True)
+class HistoryView:
+    life: LifeView
+    figures: tuple[tuple[str, str, bool], ...]
+    figure: str
     compare: tuple[tuple[str, str], ...]
     archive: str
 
 
-@router.get("/boats/{boat_id:int}/{letter}/history")
-def page(yard: YardDep, boat_id: int, letter: str, figure: str = "trim") -> HTMLResponse:
-    """The boat's life, with one figure drawn over its revisions."""
-    boat, revision = yard.boat(boat_id), yard.revision(boat_id, letter)
-    reader = Reader(SYSTEMS[boat.units])
+@dataclass(frozen=True)
+class Asked:
+    """A boat's life as it is asked for."""
+
+    boat: Boat
+    reader: Reader
+    row: FigureRow
+    expected: Mapping[str, Mapping[str, Any]]
+
+    @property
+    def trials(self) -> tuple[tuple[Craft, FloatTest], ...]:
+        """Those that factors are looked for in."""
+        designs = {r.letter: r.design for r in self.boat.revisions}
+        return tuple((craft_of(designs[t.letter]), t.test) for t in numbered(self.boat)[-history.LATEST :])
+
+
+def _asked(yard: YardDep, boat_id: int, figure: str = "trim") -> Asked:
+    boat = yard.boat(boat_id)
     row = next((f for f in FIGURES if f.name == figure), FIGURES[1])
-    expected = {r.letter: [p for p in yard.predictions.of(r.id) if p.kind == "expected"] for r in boat.revisions}
+    kept = {r.letter: [p.figures for p in yard.predictions.of(r.id) if p.kind == "expected"] for r in boat.revisions}
+    return Asked(boat, Reader(SYSTEMS[boat.units]), row, {letter: each[-1] for letter, each in kept.items() if each})
+
+
+@router.get("/boats/{boat_id:int}/{letter}/history")
+def page(yard: YardDep, asked: Annotated[Asked, Depends(_asked)], boat_id: int, letter: str) -> HTMLResponse:
+    """The boat's life, with one figure drawn over its revisions. What is not worked out yet comes over the line of ``figures``."""
+    revision = yard.revision(boat_id, letter)
+    letters, beside = [r.letter for r in asked.boat.revisions], f"/boats/{boat_id}/compare"
+    view = HistoryView(
+        life=_life(asked),
+        figures=tuple((f.name, f.label, f is asked.row) for f in FIGURES),
+        figure=asked.row.name,
+        archive=f"/boats/{boat_id}/archive.zip",
+        compare=tuple((f"{a} and {b}", f"{beside}?before={a}&after={b}") for a, b in pairwise(letters)),
+    )
+    frame = frame_of(asked.boat, revision, BY_SLUG["fixes"], revision.design)
+    return HTMLResponse(render("stages/fixes/history.html", frame=frame, v=view))
+
+
+@router.get("/boats/{boat_id:int}/{letter}/history/figures", response_class=EventSourceResponse)
+async def figures(asked: Annotated[Asked, Depends(_asked)], letter: str) -> AsyncIterator[ServerSentEvent]:
+    """Every revision's figures and what the latest trials tell, as they are worked out; then the chart and the tables."""
+    asked.boat.revision(letter)
+    work: list[Callable[[], object]] = [partial(history.predicted, craft_of(r.design)) for r in asked.boat.revisions]
+    work += [partial(history.factors, *day) for day in asked.trials]
+    for done, one in enumerate(work, 1):
+        await asyncio.to_thread(one)
+        yield live.step(done=done, of=len(work))
+    html = await asyncio.to_thread(lambda: render("stages/fixes/_life.html", v=_life(asked)))
+    yield live.end(done=len(work), of=len(work), html=html)
+
+
+def _life(asked: Asked) -> LifeView:
+    """As far as it is worked out."""
+    reader, boat = asked.reader, asked.boat
     rows: list[LifeRow] = []
+    told = {r.letter: history.predicted.known(craft_of(r.design)) for r in boat.revisions}
     for r in boat.revisions:
-        craft = craft_of(r.design)
-        told = history.predicted(craft)
-        cells = tuple(_words(reader, f, told[f.name][0]) if f.name in told else "–" for f in FIGURES if f.name in IN_TABLE)
+        craft, has = craft_of(r.design), told[r.letter]
+        unknown = "…" if has is None else "–"
+        cells = tuple(_words(reader, f, has[f.name][0]) if has and f.name in has else unknown for f in FIGURES if f.name in IN_TABLE)
         what = r.note or ("laid down" if r.follows is None else f"from {r.follows}")
-        rows.append(LifeRow(r.letter, f"/boats/{boat_id}/{r.letter}/float", what, cells, "", "", is_trial=False))
+        rows.append(LifeRow(r.letter, f"/boats/{boat.id}/{r.letter}/float", what, cells, "", "", is_trial=False))
         for t in r.trials:
             read = history.measured(craft, t.test)
             cells = tuple(_words(reader, f, read[f.name]) if f.name in read else "" for f in FIGURES if f.name in IN_TABLE)
             verdict, tone = "", ""
-            if expected[r.letter]:
-                verdict, tone = VERDICTS[came_of(expected[r.letter][-1].figures, craft, t.test)[1]]
+            if r.letter in asked.expected:
+                verdict, tone = VERDICTS[came_of(asked.expected[r.letter], craft, t.test)[1]]
             where = f"trial of {t.test.date}{', ' + t.test.place if t.test.place else ''}"
-            rows.append(LifeRow("", f"/boats/{boat_id}/{r.letter}/trials?trial={t.id}", where, cells, verdict, tone, is_trial=True))
-    letters, beside = [r.letter for r in boat.revisions], f"/boats/{boat_id}/compare"
-    view = HistoryView(
+            rows.append(LifeRow("", f"/boats/{boat.id}/{r.letter}/trials?trial={t.id}", where, cells, verdict, tone, is_trial=True))
+    days = asked.trials
+    lacking = sum(h is None for h in told.values()) + sum(history.factors.known(*day) is None for day in days)
+    return LifeView(
         rows=tuple(rows),
         heads=tuple(f.label for f in FIGURES if f.name in IN_TABLE),
-        figures=tuple((f.name, f.label, f is row) for f in FIGURES),
-        chart=_chart(reader, boat, row),
-        learnt=_learnt(boat),
-        archive=f"/boats/{boat_id}/archive.zip",
-        compare=tuple((f"{a} and {b}", f"{beside}?before={a}&after={b}") for a, b in pairwise(letters)),
+        chart=_chart(reader, boat, asked.row, told),
+        learnt=_learnt(days) if not lacking else (),
+        missing=lacking,
     )
-    frame = frame_of(boat, revision, BY_SLUG["fixes"], revision.design)
-    return HTMLResponse(render("stages/fixes/history.html", frame=frame, v=view))
 
 
 def _words(reader: Reader, row: FigureRow, value: float) -> str:
     return reader.say(value, row.kind)
 
 
-def _chart(reader: Reader, boat: Boat, row: FigureRow) -> Markup:
+def _chart(reader: Reader, boat: Boat, row: FigureRow, told: Mapping[str, Mapping[str, tuple[float, float]] | None]) -> Markup:
     """Predicted with its band, and what was measured, over the revisions in order."""
     angle = row.kind in ("trim", "heel")
     unit = unit_of(row.kind, reader.system) if not angle else None
     si = math.radians(1) if unit is None else unit.si
-    known = [(k, history.predicted(craft_of(r.design)).get(row.name)) for k, r in enumerate(boat.revisions)]
+    known = [(k, (told[r.letter] or {}).get(row.name)) for k, r in enumerate(boat.revisions)]
     at = [(float(k), *v) for k, v in known if v is not None]
     lines = []
     if at:
@@ -129,8 +192,7 @@ def _letters(boat: Boat) -> tuple[tuple[float, str], ...]:
     return tuple((float(k), r.letter) for k, r in enumerate(boat.revisions) if k % step == 0)
 
 
-def _learnt(boat: Boat) -> tuple[str, ...]:
-    days = [(craft_of(next(r.design for r in boat.revisions if r.letter == t.letter)), t.test) for t in numbered(boat)]
+def _learnt(days: Sequence[tuple[Craft, FloatTest]]) -> tuple[str, ...]:
     return tuple(
         f"{LEARNT[v.name]} at {plain(100 * v.factor, 0)} % ±{plain(100 * v.half, 0)} % of what is listed, over {v.trials} trials. "
         "Count with that in the next list."

@@ -31,6 +31,24 @@
       start() { this.begin(this.$root.dataset.url, Number(this.$root.dataset.count)); },
     }));
 
+    // A long life: its figures are worked out over the line, then stand in place of what is not known yet.
+    Alpine.data("life", () => ({
+      running: false, done: 0, of: 1, words: "", line: null,
+      init() {
+        if (!this.$root.dataset.url) return;
+        this.running = true;
+        this.line = new EventSource(this.$root.dataset.url);
+        this.line.addEventListener("message", (event) => {
+          const data = JSON.parse(event.data);
+          this.done = data.done; this.of = data.of; this.words = `${data.done} of ${data.of} worked out.`;
+        });
+        this.line.addEventListener("end", (event) => { this.$refs.life.innerHTML = JSON.parse(event.data).html; this.stop(); });
+        this.line.addEventListener("error", () => this.stop());
+      },
+      stop() { if (this.line) this.line.close(); this.line = null; this.running = false; },
+      destroy() { this.stop(); },
+    }));
+
     Alpine.data("fixes", () => ({
       ...solving("Each is built and floated as a boat of its own."),
       ticked: [], most: 3,

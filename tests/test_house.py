@@ -21,7 +21,10 @@ def test_readme_commands_exist_and_pictures_are_there():
     assert set(re.findall(r"`make ([a-z-]+)", readme)) <= targets
     assert {"demo", "test", "demo-reset"} <= set(re.findall(r"`?make ([a-z-]+)", readme))
     names = {c.name for c in commands.app.registered_commands}
-    assert set(re.findall(r"yare-keel (float|gz|report|thrust|speed|run|trial|fixes|archive|binder|backup|restore|serve|demo)\b", readme)) == names
+    assert (
+        set(re.findall(r"yare-keel (float|gz|report|thrust|speed|run|trial|fixes|archive|binder|backup|restore|serve|demo)\b", readme))
+        == names
+    )
     pictures = set(re.findall(r"docs/screenshots/([\w-]+\.png)", readme))
     assert pictures == {p.name for p in (ROOT / "docs/screenshots").glob("*.png")}
     assert 0 < len(pictures) < 20

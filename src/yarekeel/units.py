@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from functools import cache
 from typing import TYPE_CHECKING, Any
 
+from yarekeel import typed
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding
@@ -133,6 +134,9 @@ _GROUPED = r"(?:\d{1,3}(?:[ \u00a0\u202f]\d{3})+|\d+)(?:[.,]\d+)*|[.,]\d+"
 _NUMBER = re.compile(rf"^([+\-−]?)(?:(\d+/\d+)|({_GROUPED})((?:[eE][+-]?\d{{1,3}})?)(?:\s+(\d+/\d+))?)(?![\d./])\s*(.*)$")
 LONGEST_TYPED = 60
 _SPELLINGS = {
+    "st": "stone",
+    "″": "inch",
+    "′": "foot",
     '"': "inch",
     "”": "inch",
     "'": "foot",
@@ -233,13 +237,13 @@ def parse(text: str, kind: str, system: System, field: str) -> float:
 
     Raises InvalidInput for ``field`` with what would be accepted.
     """
-    typed = text.strip()
-    refusal = InvalidInput(field, f"“{typed[:40]}” was not understood; write for example {_EXAMPLES[kind]}.")
-    if not typed:
+    written = text.strip()
+    refusal = InvalidInput(field, f"“{written[:40]}” was not understood; write for example {_EXAMPLES[kind]}.")
+    if not written:
         raise InvalidInput(field, f"A value is needed here, for example {_EXAMPLES[kind]}.")
-    match = _NUMBER.match(typed) if len(typed) <= LONGEST_TYPED else None
-    if not match:
-        raise refusal
+    match = _NUMBER.match(written) if len(written) <= LONGEST_TYPED else None
+    if not match or typed.MORE.search(match[6]):
+        return _summed(written, kind, system, refusal)
     sign, alone, digits, exponent, rest, unit = match.groups()
     value = _number(digits + exponent, field, refusal) if digits else 0.0
     for fraction in (alone, rest):
@@ -255,12 +259,31 @@ def parse(text: str, kind: str, system: System, field: str) -> float:
     return result
 
 
+def _summed(text: str, kind: str, system: System, refusal: InvalidInput) -> float:
+    """Compounds, halves, sums, and digits grouped by any custom; of temperatures there are no sums."""
+    if len(text) > LONGEST_TYPED or kind == "temperature":
+        raise refusal
+    try:
+        found = typed.measures(text)
+    except typed.NotUnderstood:
+        raise refusal from None
+    shown = unit_of(kind, system).si
+    total = math.fsum(value * shown if not unit else _converted(value, unit, kind, refusal) for value, unit in found)
+    if not math.isfinite(total):
+        raise refusal
+    return total
+
+
 def _number(text: str, field: str, refusal: InvalidInput) -> float:
     plain = re.sub(r"\s", "", text)
     if plain.count(",") + plain.count(".") > 1:
-        raise refusal
+        try:
+            return typed.number(plain)
+        except typed.NotUnderstood:
+            raise refusal from None
     if re.search(r"\d,\d{3}$", plain) and not plain.startswith("0"):
-        raise InvalidInput(field, f"“{text.strip()}” can be read two ways; write {plain.replace(',', '')} or {plain.replace(',', '.')}.")
+        two = f"write {plain.replace(',', '')} or {plain.replace(',', '.')}"
+        raise InvalidInput(field, f"“{text.strip()}” can be read two ways; {two}.")
     try:
         return float(plain.replace(",", "."))
     except ValueError:

@@ -89,7 +89,7 @@ def test_a_cause_that_no_boat_of_the_kind_can_have_is_excluded_with_its_sentence
 @pytest.mark.parametrize(("severity", "state"), [("fails", "supported"), ("near", "possible"), ("holds", "against"), (None, "possible")])
 def test_what_was_seen_is_judged_by_this_boats_own_verdicts(skimmer, monkeypatch, severity, state):
     finding = Finding("underway.porpoising", severity or "note", "Trim at speed", "", source=COMMON_PRACTICE)
-    monkeypatch.setattr(causes, "_verdicts", lambda craft: {finding.code: finding} if severity else {})
+    monkeypatch.setattr(causes, "_verdicts", lambda craft, cited: {finding.code: finding} if severity else {})
     found = diagnose.__wrapped__(skimmer, Readings(mass_kg=skimmer.mass), ("porpoises",))
     hops = next(j for j in found.causes if j.cause.code == "porpoises")
     assert (hops.state, hops.belief) == (state, None)

@@ -292,5 +292,5 @@ def test_steering_knows_that_it_flies():
 def test_the_demo_tells_both(demo_yard):
     names = [b.latest.design.name for b in demo_yard.boats()]
     assert {"Sandpiper", "Whimbrel"} <= set(names)
-    assert all(len(b.revisions) == 2 for b in demo_yard.boats() if b.latest.design.name in ("Sandpiper", "Whimbrel"))
+    assert all(len(b.revisions) == 3 for b in demo_yard.boats() if b.latest.design.name in ("Sandpiper", "Whimbrel"))
     assert load_demo

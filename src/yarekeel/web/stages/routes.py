@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from importlib import import_module
 from types import ModuleType
 from typing import Annotated, Any, Literal
+from urllib.parse import parse_qsl, urlencode
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
@@ -231,10 +232,17 @@ def follow(yard: YardDep, boat_id: int, letter: str, stage: Annotated[str, Form(
 
 @router.post("/boats/{boat_id:int}/{letter}/units")
 def choose_units(
-    yard: YardDep, boat_id: int, letter: str, units: Annotated[str, Form()], stage: Annotated[str, Form()] = "float"
+    yard: YardDep,
+    boat_id: int,
+    letter: str,
+    units: Annotated[str, Form()],
+    stage: Annotated[str, Form()] = "float",
+    ask: Annotated[str, Form(max_length=2000)] = "",
 ) -> Response:
-    """The units the boat is shown in."""
+    """The units the boat is shown in; ``ask`` is what was asked on the page, which it returns to."""
     if units not in SYSTEMS:
         raise InvalidInput("units", f"Units must be one of: {', '.join(s.title for s in SYSTEMS.values())}.")
     yard.set_units(boat_id, units)
-    return RedirectResponse(f"/boats/{boat_id}/{yard.boat(boat_id).revision(letter).letter}/{stage_of(stage).slug}", 303)
+    asked = urlencode(parse_qsl(ask.removeprefix("?")))
+    page = f"/boats/{boat_id}/{yard.boat(boat_id).revision(letter).letter}/{stage_of(stage).slug}"
+    return RedirectResponse(f"{page}?{asked}" if asked else page, 303)

@@ -35,7 +35,7 @@ document.addEventListener("alpine:init", () => {
   }));
 
   Alpine.data("submitter", () => ({
-    send() { this.$root.submit(); },
+    send() { this.$root.requestSubmit(); },
   }));
 
   // Reading a large mesh takes seconds: the page says so.

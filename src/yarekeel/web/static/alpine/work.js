@@ -183,7 +183,7 @@
       await this.idle();
       if (this.edits.length) { this.onTrouble("What you typed is not saved yet; it goes first."); return; }
       const answer = await fetch(`${this.base}/${which}`, { method: "POST", headers: { "content-type": "application/json", accept: "application/json" }, body: JSON.stringify({ on: this.snapshot }) });
-      if (answer.ok) location.reload();
+      if (answer.ok) { leaving(); location.reload(); }
       else this.onTrouble((await answer.json()).message);
     },
 
@@ -191,6 +191,34 @@
       while (this.busy) await new Promise((done) => setTimeout(done, 15));
     },
   };
+
+  // What is asked on a page stands in its address: reload, back, a second window and a link return there.
+  function address(name, value, step) {
+    const url = new URL(location);
+    if (value) url.searchParams.set(name, value);
+    else url.searchParams.delete(name);
+    if (url.href !== location.href) history[step ? "pushState" : "replaceState"](null, "", url);
+  }
+  window.addEventListener("popstate", () => location.reload());
+
+  // Where the focus was and how far the page was scrolled, kept over a reload of the same page.
+  function leaving() {
+    sessionStorage.setItem("yk:at", JSON.stringify({ path: location.pathname, key: focusKey().key, y: window.scrollY }));
+  }
+  function returned() {
+    const kept = sessionStorage.getItem("yk:at");
+    sessionStorage.removeItem("yk:at");
+    const at = kept ? JSON.parse(kept) : null;
+    if (!at || at.path !== location.pathname) return;
+    window.scrollTo(0, at.y);
+    const el = at.key && document.querySelector(at.key);
+    if (el && !el.disabled) el.focus({ preventScroll: true });
+    else if (el) (el.parentElement.querySelector("button:not([disabled])") || document.getElementById("main")).focus({ preventScroll: true });
+  }
+  document.addEventListener("submit", (event) => {
+    const ask = event.target.querySelector("[data-asked]");
+    if (ask) { ask.value = location.search; leaving(); }
+  }, true);
 
   // The part whose link or button is pressed, and what it will show once it was let go.
   let pressed = null;
@@ -245,6 +273,7 @@
         work.snapshot = Number(el.dataset.snapshot);
         work.sealed = el.dataset.sealed !== undefined;
         el.dataset.ready = "";
+        returned();
         work.onTrouble = (sentence) => { this.trouble = sentence; };
         work.onWait = (sentence) => { this.waiting = sentence; };
         el.addEventListener("input", (event) => {
@@ -264,7 +293,7 @@
         const el = event.target;
         if (el.dataset.path) work.keep({ action: "set", path: el.dataset.path, text: el.type === "checkbox" ? (el.checked ? "on" : "") : el.value });
         else if (el.dataset.tickAll !== undefined) el.closest("table").querySelectorAll("[data-tick]").forEach((box) => { box.checked = el.checked; });
-        else if (el.dataset.ask) { first(el); work.look(null, el.dataset.whole !== undefined); }
+        else if (el.dataset.ask) { first(el); address(el.dataset.ask, el.value, false); work.look(null, el.dataset.whole !== undefined); }
       },
       clicked(event) {
         const el = event.target.closest("button");
@@ -305,6 +334,7 @@
     const el = document.querySelector(`[data-ask="${name}"]`);
     if (!el) return;
     el.value = value;
+    address(name, value, name === "tab");
     document.querySelectorAll(`[data-pick^="${name}:"]`).forEach((b) => b.setAttribute("aria-pressed", String(b.dataset.pick === `${name}:${value}`)));
     work.look(null, name !== "view");
   }

@@ -1,0 +1,47 @@
+"""What is asked stands in the address, and the focus stays where it was."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+pytestmark = pytest.mark.browser
+
+
+def opened(page: Page, url: str) -> None:
+    page.goto(url)
+    page.wait_for_selector("main[data-ready]")
+
+
+def test_a_tab_and_what_is_asked_on_it_return_after_reload_back_and_in_a_second_window(page: Page, served: str):
+    opened(page, f"{served}/boats/5/A/stability")
+    page.get_by_role("button", name="Plain tests").click()
+    expect(page).to_have_url(re.compile(r"tab=tests"))
+    expect(page.get_by_role("button", name="Plain tests")).to_have_attribute("aria-pressed", "true")
+    page.reload()
+    expect(page.get_by_role("button", name="Plain tests")).to_have_attribute("aria-pressed", "true")
+    other = page.context.new_page()
+    opened(other, page.url)
+    expect(other.get_by_role("button", name="Plain tests")).to_have_attribute("aria-pressed", "true")
+    other.close()
+    page.go_back()
+    expect(page.get_by_role("button", name="Plain tests")).to_have_attribute("aria-pressed", "false")
+    expect(page).not_to_have_url(re.compile(r"tab="))
+
+
+def test_the_focus_stays_after_undo_and_after_a_change_of_units(page: Page, served: str):
+    opened(page, f"{served}/boats/2/B/weights?item=2")
+    mass = page.locator('[data-path="weights.2.mass_kg"]').first
+    mass.fill("900 g")
+    mass.press("Tab")
+    undo = page.get_by_role("button", name="Undo")
+    expect(undo).to_be_enabled()
+    undo.focus()
+    page.keyboard.press("Enter")
+    expect(page.locator('[data-path="weights.2.mass_kg"]').first).to_have_value(re.compile("860"))
+    page.wait_for_function("() => document.activeElement && document.activeElement.dataset.step")
+    page.get_by_label("Units").focus()
+    page.get_by_label("Units").select_option("in_oz")
+    page.wait_for_function("() => document.activeElement && document.activeElement.id === 'units-choice'")
+    expect(page).to_have_url(re.compile("item=2"))
+    assert page.evaluate("document.activeElement !== document.body")

@@ -18,13 +18,19 @@ PAGES = [
     *[f"/boats/3/A/shape?{q}" for q in ("tab=table", "tab=changes", "tab=place", "view=solid", "body=2")],
     "/boats/3/A/mesh",
     "/boats/2/compare?before=A&after=B",
+    "/boats/2/A/fixes?show=work&also=fin",
+    "/boats/6/C/history",
+    "/boats/6/B/race?who=6:A&who=6:B",
+    "/boats/2/A/binder",
     "/nowhere",
 ]
 
 
-def test_axe_finds_nothing_on_any_page(page: Page, served: str):
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing_on_any_page(page: Page, served: str, scheme: str):
     axe = Axe()
-    for path in PAGES if WHOLE else PAGES[::2]:
+    page.emulate_media(color_scheme=scheme)
+    for path in PAGES if WHOLE else PAGES[scheme == "dark" :: 2]:
         page.goto(served + path)
         page.wait_for_timeout(150)
         result = axe.run(page)

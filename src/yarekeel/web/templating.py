@@ -1,5 +1,6 @@
 """Jinja over the web's own folders: escaped, and strict, so that a template cannot show what a view does not hold."""
 
+from datetime import date
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -24,6 +25,7 @@ def environment() -> Environment:
         auto_reload=False,
     )
     env.globals["version"] = __version__
+    env.globals["today"] = lambda: f"{date.today():%Y-%m-%d}"
     env.globals["mesh_formats"] = tuple(FORMATS)
     env.globals["mesh_formats_named"] = named()
     return env

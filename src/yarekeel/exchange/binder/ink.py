@@ -24,7 +24,9 @@ def styles() -> Mapping[frozenset[str], Mapping[str, str]]:
     """What the style sheet says of ink, as attributes of SVG, by the classes that a thing must have; the more special rules last. Rules
     that look at what a thing lies in are left out."""
     text = SHEET.read_text()
-    colours = dict(re.findall(r"(--color-[\w-]+):([^;}]+)", text))
+    colours: dict[str, str] = {}
+    for name, value in re.findall(r"(--color-[\w-]+):([^;}]+)", text):
+        colours.setdefault(name, value)  # by day: what is said at night comes after
     out: dict[frozenset[str], dict[str, str]] = {}
     for selectors, body in _RULE.findall(text):
         said = _said(body, colours)

@@ -2,6 +2,7 @@
 
 import dataclasses
 from dataclasses import dataclass
+from functools import partial
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Query, UploadFile
@@ -11,13 +12,16 @@ from yarekeel.apart import Budget, apart
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import FAMILIES, MeshFile
 from yarekeel.core.stopping import stoppable
+from yarekeel.demo.boats import reedwarden
 from yarekeel.exchange import archive, mesh_in, reading
 from yarekeel.plain_text import plain
 from yarekeel.stages.design import editing
 from yarekeel.stages.design.brief import DEFAULTS
 from yarekeel.stages.design.design import Design
+from yarekeel.stages.sizing import outfit
 from yarekeel.store.berths import ORDERS, PAGE, BerthRecord, Gone
 from yarekeel.store.yard import Yard
+from yarekeel.units import SYSTEMS, parse
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.sending import attached
 from yarekeel.web.templating import render
@@ -30,6 +34,17 @@ WORKED_OUT_AT_ONCE = 1
 FAMILY_CHOICES = (*((k, f.title) for k, f in FAMILIES.items() if f is not MeshFile), (MESH_NEXT, "A mesh from CAD, chosen next"))
 
 
+LOOP = (
+    ("Brief.", "What must it do, carry and keep?"),
+    ("Shape, Weights.", "Draw the hull, list what is aboard."),
+    ("Float, Stability.", "See it afloat, and what tips it."),
+    ("Drive, Under way.", "Match its thrust, see it run."),
+    ("Trials.", "Predict, go to the water, measure."),
+    ("Fixes.", "Why it differs, what each change costs; then the next revision."),
+)
+"""The way a boat goes, told where there is none yet."""
+
+
 @dataclass(frozen=True)
 class YardView:
     berths: tuple[Berth, ...]
@@ -37,7 +52,9 @@ class YardView:
     typed: str
     family: str
     kind: str
+    length: str
     name_error: str
+    length_error: str
     file_error: str
     deleted: int
     deleted_name: str
@@ -50,6 +67,7 @@ class YardView:
     pages: int
     total: int
     gone: tuple[Gone, ...]
+    loop: tuple[tuple[str, str], ...] = LOOP
 
 
 @dataclass(frozen=True)
@@ -68,7 +86,9 @@ def _page(
     typed: str = "",
     family: str = "round_bilge",
     kind: str = "model",
+    length: str = "",
     name_error: str = "",
+    length_error: str = "",
     file_error: str = "",
     deleted: int = 0,
     asking: int = 0,
@@ -84,7 +104,9 @@ def _page(
         typed=typed,
         family=family,
         kind=kind,
+        length=length,
         name_error=name_error,
+        length_error=length_error,
         file_error=file_error,
         deleted=deleted if gone else 0,
         deleted_name=gone or "",
@@ -129,19 +151,33 @@ def create(
     name: Annotated[str, Form()] = "",
     family: Annotated[str, Form()] = "round_bilge",
     kind: Annotated[str, Form()] = "model",
+    length: Annotated[str, Form()] = "",
+    usual: Annotated[str, Form()] = "",
 ) -> Response:
-    """A new boat of a family at its usual size; its brief is next."""
+    """A new boat of a family at a length (its usual for none). With ``usual`` crew and gear are aboard and it is seen afloat; without, its
+    brief is next."""
+    units = "mm_kg" if kind == "people" else "mm_g"
     try:
         chosen = FAMILIES.get("box" if family == MESH_NEXT else family)
         if chosen is None or chosen is MeshFile:
             raise InvalidInput("family", "Choose one of the hull families listed.")
         if kind not in DEFAULTS:
             raise InvalidInput("kind", "Choose a model, or a boat that carries people.")
-        design = editing.laid_down(plain(name).strip(), chosen(), kind)
+        long = parse(length, "length", SYSTEMS[units], "length") if length.strip() else None
+        make = partial(outfit.outfitted, length=long) if usual and family != MESH_NEXT else editing.laid_down
+        design = make(plain(name).strip(), outfit.sized(chosen(), long), kind)
     except InvalidInput as error:
-        return _page(yard, 422, typed=name, family=family, kind=kind, name_error=error.sentence)
-    boat_id = yard.create(design, "mm_kg" if kind == "people" else "mm_g")
-    return RedirectResponse(f"/boats/{boat_id}/A/{'mesh' if family == MESH_NEXT else 'brief'}", 303)
+        of_length = error.field == "length" or (bool(length.strip()) and error.field.endswith("_m"))
+        name_error, length_error = ("", error.sentence) if of_length else (error.sentence, "")
+        return _page(yard, 422, typed=name, family=family, kind=kind, length=length, name_error=name_error, length_error=length_error)
+    boat_id = yard.create(design, units)
+    return RedirectResponse(f"/boats/{boat_id}/A/{'mesh' if family == MESH_NEXT else 'float' if usual else 'brief'}", 303)
+
+
+@router.post("/example")
+def example(yard: YardDep) -> Response:
+    """A boat to look at: one of the program's own, marked as an example."""
+    return RedirectResponse(f"/boats/{yard.create(reedwarden(), 'mm_g')}/A/float", 303)
 
 
 @router.post("/boats/import")

@@ -2,6 +2,7 @@
 document.addEventListener("alpine:init", () => {
   const work = window.YareKeel;
   const WIDTH = 784;
+  const colour = (name) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
   const ask = (name) => document.querySelector(`[data-ask="${name}"]`);
 
   Alpine.data("drawing", () => ({
@@ -120,7 +121,7 @@ document.addEventListener("alpine:init", () => {
           g.lineWidth = 0.7;
           g.beginPath(); g.moveTo(at[a], at[a + 1]); g.lineTo(at[b], at[b + 1]); g.lineTo(at[c], at[c + 1]); g.closePath(); g.fill(); g.stroke();
           if (marks > 1) {
-            g.strokeStyle = "#66706F"; g.lineWidth = 0.9; g.beginPath();
+            g.strokeStyle = colour("dim"); g.lineWidth = 0.9; g.beginPath();
             [[2, a, b], [4, b, c], [8, c, a]].forEach(([bit, p, q]) => { if (marks & bit) { g.moveTo(at[p], at[p + 1]); g.lineTo(at[q], at[q + 1]); } });
             g.stroke();
           }
@@ -131,7 +132,7 @@ document.addEventListener("alpine:init", () => {
         const corners = [[-x, -y], [x, -y], [x, y], [-x, y]].map(([p, q]) => place(p, q, water));
         g.beginPath(); corners.forEach((p, k) => (k ? g.lineTo(p[0], p[1]) : g.moveTo(p[0], p[1]))); g.closePath();
         g.fillStyle = "rgba(150,196,192,.52)"; g.fill();
-        g.strokeStyle = "#1F6770"; g.lineWidth = 1; g.stroke();
+        g.strokeStyle = colour("deep"); g.lineWidth = 1; g.stroke();
         g.strokeStyle = "rgba(31,103,112,.22)"; g.beginPath();
         for (let k = 1; k < 8; k += 1) {
           const t = -1 + k / 4, a = place(t * x, -y, water), b = place(t * x, y, water);
@@ -141,7 +142,7 @@ document.addEventListener("alpine:init", () => {
       };
       const under = () => fill(wet, [176, 205, 200]), over = () => fill(dry, [251, 249, 243]);
       if (pitch >= 0) { under(); surface(); over(); } else { over(); surface(); under(); }
-      g.fillStyle = "#15232B"; g.font = "600 12px 'Atkinson Hyperlegible Next', sans-serif";
+      g.fillStyle = colour("ink"); g.font = "600 12px 'Atkinson Hyperlegible Next', sans-serif";
       const bow = place(span[0] * 1.12, 0, water), stern = place(-span[0] * 1.12, 0, water);
       g.textAlign = "center"; g.fillText("bow", bow[0], bow[1]); g.fillText("stern", stern[0], stern[1]);
     },

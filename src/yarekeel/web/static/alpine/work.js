@@ -273,6 +273,8 @@
         work.snapshot = Number(el.dataset.snapshot);
         work.sealed = el.dataset.sealed !== undefined;
         el.dataset.ready = "";
+        const rung = document.querySelector(".rung.is-current");
+        if (rung) rung.parentElement.parentElement.scrollLeft = rung.offsetLeft - rung.parentElement.offsetLeft - 60; // on a phone the ladder lies down
         returned();
         work.onTrouble = (sentence) => { this.trouble = sentence; };
         work.onWait = (sentence) => { this.waiting = sentence; };

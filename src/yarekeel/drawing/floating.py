@@ -1,7 +1,7 @@
 """The boat at an attitude with what is in it or on it: compartments, water, people, forces. From starboard and from astern."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,10 +12,9 @@ from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.quantities import Point
 from yarekeel.drawing import svg
+from yarekeel.drawing.labels import Labels, Place, around, box_of
 from yarekeel.drawing.view import ASTERN, STARBOARD, View, fitted, hull_drawing
 
-Box = tuple[float, float, float, float]
-"""Left, top, right, bottom of what is drawn, px."""
 WIDTH, HEIGHT = 784.0, 330.0
 ARROW = 74.0
 """px of the longest arrow."""
@@ -76,17 +75,19 @@ def draw(scene: Scene) -> str:
     split = WIDTH - max(wide * scale + 64.0, 170.0)
     side = fitted(STARBOARD, scene.attitude, scene.hull, scale, split / 2, surface)
     astern = fitted(ASTERN, scene.attitude, scene.hull, scale, (split + WIDTH) / 2, surface)
+    labels = Labels(WIDTH, HEIGHT, [box_of((16.0, 26.0, "start"), scene.title, 15.0), box_of((16.0, HEIGHT - 12, "start"), scene.note)])
     parts = [
         svg.element("rect", x=0.0, y=surface, width=WIDTH, height=HEIGHT - surface, class_="water"),
         hull_drawing(scene.hull, side),
         hull_drawing(scene.hull, astern, with_stations=False),
         svg.element("rect", x=0.0, y=surface, width=WIDTH, height=HEIGHT - surface, class_="water-over"),
-        *_contents(scene, side, labelled=True),
-        *_contents(scene, astern, labelled=False),
+        *_contents(scene, side, labels),
+        *_contents(scene, astern, None),
         svg.line(0.0, surface, WIDTH, surface, "surface"),
     ]
     for view in (side, astern):
-        parts += _centres(scene, view) + _arrows(scene, view) + _spots(scene, view, view is side)
+        lines, words = _arrows(scene, view, labels)
+        parts += [*lines, *_centres(scene, view, labels), *words(), *_spots(scene, view, labels if view is side else None)]
     parts += [
         svg.line(split, 0.0, split, HEIGHT, "divider"),
         svg.text(16.0, 26.0, scene.title, "tank-title"),
@@ -96,40 +97,37 @@ def draw(scene: Scene) -> str:
     return svg.svg(WIDTH, HEIGHT, parts, scene.title, "tank")
 
 
-def _contents(scene: Scene, view: View, *, labelled: bool) -> list[str]:
+def _contents(scene: Scene, view: View, labels: Labels | None) -> list[str]:
     out = []
     for one in scene.inside:
         loops, _ = silhouette(edges_of(one.mesh), view.towards)
         page = view.page(one.mesh.vertices)
         outline = "".join(svg.path_of(page[loop], closed=True) for loop in loops)
         out.append(svg.path(outline, f"inside {one.look}"))
-        if labelled and one.label:
-            middle = page.mean(axis=0)
-            top = float(page[:, 1].min())
-            out.append(svg.text(float(middle[0]), top - 5, one.label, "inside-label", "middle"))
+        if labels is not None and one.label:
+            x, top, low = float(page[:, 0].mean()), float(page[:, 1].min()), float(page[:, 1].max())
+            spots = [(x, y, "middle") for y in (top - 5, top - 20, low + 16, top - 35, low + 31)]
+            out.append(labels.text(spots, one.label, "inside-label"))
     return out
 
 
-def _centres(scene: Scene, view: View) -> list[str]:
+def _centres(scene: Scene, view: View, labels: Labels) -> list[str]:
     out = []
     if scene.buoyancy is not None:
         x, y = view.point(scene.buoyancy)
-        out += [svg.element("circle", cx=x, cy=y, r=5.0, class_="cb"), svg.text(x + 9, y + 5, "CB", "mark-label")]
+        out += [svg.element("circle", cx=x, cy=y, r=5.0, class_="cb"), labels.text(around(x, y, 9.0), "CB", "mark-label")]
     if scene.gravity is not None:
         x, y = view.point(scene.gravity)
-        out += [svg.quartered(x, y, 8.0), svg.text(x - 12, y + 5, "CG", "mark-label", "end")]
+        out += [svg.quartered(x, y, 8.0), labels.text([(x - 12, y + 5, "end"), *around(x, y, 12.0)], "CG", "mark-label")]
     return out
 
 
-def _arrows(scene: Scene, view: View) -> list[str]:
-    """Arrows of the forces as this view shows them; each is named in the view that shows most of it."""
+def _arrows(scene: Scene, view: View, labels: Labels) -> tuple[list[str], Callable[[], list[str]]]:
+    """Arrows of the forces as this view shows them, and their names, to be set after the centres': each is named in the view that shows
+    most of it, by the middle of its arrow, where it covers no other and no arrow."""
     most = max((math.hypot(*a.newtons) for a in scene.arrows), default=0.0)
     out: list[str] = []
-    words: list[tuple[float, float, float, float, Arrow, bool]] = []
-    taken: list[Box] = []
-    if scene.gravity is not None:
-        gx, gy = view.point(scene.gravity)
-        taken.append((gx - 34, gy - 9, gx + 9, gy + 9))
+    named: list[tuple[list[Place], str]] = []
     for arrow in scene.arrows:
         fx, fy, fz = arrow.newtons
         right = fx if view.side == STARBOARD else -fy
@@ -143,38 +141,23 @@ def _arrows(scene: Scene, view: View) -> list[str]:
         back_x, back_y = x2 - 9 * ux, y2 - 9 * uy
         head = svg.path_of(np.array([[x2, y2], [back_x - 4 * uy, back_y + 4 * ux], [back_x + 4 * uy, back_y - 4 * ux]]), closed=True)
         out += [svg.line(x, y, x2, y2, "force-line"), svg.path(head, "force-head")]
-        taken.append((min(x, x2) - 5, min(y, y2) - 5, max(x, x2) + 5, max(y, y2) + 5))
+        labels.keep((min(x, x2) - 5, min(y, y2) - 5, max(x, x2) + 5, max(y, y2) + 5))
         if (view.side == STARBOARD) == (abs(fy) <= math.hypot(fx, fz)):
-            words.append((x, y, x2, y2, arrow, abs(uy) > 0.7))
-    for x, y, x2, y2, arrow, steep in words:
-        box = _free_box(x, y, x2, y2, arrow.label, steep, taken)
-        taken.append(box)
-        out.append(svg.text((box[0] + box[2]) / 2, box[3] - 3, arrow.label, "force-label", "middle"))
-    return out
+            at_x, at_y = (x + x2) / 2, (y + y2) / 2
+            beside: list[Place] = [(at_x + dx, at_y + dy, anchor) for dy in (4.0, -12.0, 20.0, -28.0, 36.0) for dx, anchor in SIDES]
+            above: list[Place] = [(at_x, at_y + dy, "middle") for dy in (-10.0, 20.0, -26.0, 36.0, -42.0, 52.0, -58.0, 68.0)]
+            named.append((beside if abs(uy) > 0.7 else above, arrow.label))
+    return out, lambda: [labels.text(spots, words, "force-label") for spots, words in named]
 
 
-def _free_box(x: float, y: float, x2: float, y2: float, label: str, steep: bool, taken: Sequence[Box]) -> Box:
-    """Where a label lies: by the middle of its arrow, on the side and so far off that it covers no other and no arrow."""
-    half, middle_x, middle_y = 3.6 * len(label), (x + x2) / 2, (y + y2) / 2
-    beside = [(side * (12.0 + half), dy) for dy in (4.0, -12.0, 20.0, -28.0, 36.0) for side in (1, -1)]
-    above = [(0.0, dy) for dy in (-10.0, 20.0, -26.0, 36.0, -42.0, 52.0, -58.0, 68.0)]
-    best: Box | None = None
-    for dx, dy in beside if steep else above:
-        at_x = max(middle_x + dx, 4.0 + half)
-        box = (at_x - half, middle_y + dy - 11, at_x + half, middle_y + dy + 3)
-        if best is None:
-            best = box
-        if not any(box[0] < b[2] and box[2] > b[0] and box[1] < b[3] and box[3] > b[1] for b in taken):
-            return box
-    assert best is not None
-    return best
+SIDES = ((12.0, "start"), (-12.0, "end"))
 
 
-def _spots(scene: Scene, view: View, labelled: bool) -> list[str]:
+def _spots(scene: Scene, view: View, labels: Labels | None) -> list[str]:
     out = []
     for spot in scene.spots:
         x, y = view.point(spot.at)
         out.append(svg.element("circle", cx=x, cy=y, r=4.5, class_=spot.look))
-        if labelled and spot.label:
-            out.append(svg.text(x + 8, y - 6, spot.label, "mark-label"))
+        if labels is not None and spot.label:
+            out.append(labels.text([(x + 8, y - 6, "start"), *around(x, y, 8.0)], spot.label, "mark-label"))
     return out

@@ -14,6 +14,7 @@ import numpy as np
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.drawing import svg
 from yarekeel.drawing.charts import nice_step
+from yarekeel.drawing.labels import Labels, Place, around, box_of
 
 FEWEST, MANY = 3, 12
 """Ticks that an axis has at least, and that it is not pressed beyond for them."""
@@ -129,50 +130,43 @@ def panel(
         svg.text(frame.left - 44, frame.top - 9, y.name, "axis-text"),
         svg.text(right, bottom + 33, x.name, "axis-text", "end"),
     ]
+    labels = Labels(right + 26.0, bottom + 44.0, [box_of((frame.left - 44, frame.top - 9, "start"), y.name)])
     for mark in across:
         if low_y <= mark.at <= high_y:
-            parts += [
-                svg.line(frame.left, py(mark.at), right, py(mark.at), mark.look),
-                svg.text(frame.left + 6, py(mark.at) - 5, mark.label, "rim-text"),
-            ]
+            at = py(mark.at)
+            spots = [(frame.left + 6, at - 5, "start"), (right - 6, at - 5, "end"), (frame.left + 6, at + 15, "start")]
+            parts += [svg.line(frame.left, at, right, at, mark.look), labels.text(spots, mark.label, "rim-text")]
     for row, mark in enumerate(m for m in upright if low_x <= m.at <= high_x):
         late = px(mark.at) > frame.left + 0.6 * frame.width
         level = frame.top + 12 + 15 * row  # each on a line of its own: two close together would cover each other
         parts += [
             svg.line(px(mark.at), frame.top, px(mark.at), bottom, mark.look),
-            svg.text(px(mark.at) + (-5 if late else 5), level, mark.label, "rim-text", "end" if late else "start"),
+            labels.text([(px(mark.at) + (-5 if late else 5), level, "end" if late else "start")], mark.label, "rim-text"),
         ]
-    taken: list[tuple[float, float]] = []
     for line in lines:
         points = np.array([[px(a), py(b)] for a, b in zip(line.x, line.y, strict=True)])
         for piece in _unbroken(points):
             parts.append(svg.path(svg.path_of(piece), f"plot-line {line.look}".strip()))
         ends = _unbroken(points)
         if ends and line.label:
-            at = _free(ends[-1], taken, frame)
-            taken.append(at)
-            room = at[0] - frame.left > 7.0 * len(line.label) + 8
-            shift = 0.0 if room else 10.0
-            parts.append(svg.text(at[0] + shift, at[1], line.label, f"plot-label {line.look}".strip(), "end" if room else "start"))
+            parts.append(labels.text(_along(ends[-1], line.label, frame), line.label, f"plot-label {line.look}".strip()))
     for dot in dots:
         words = [svg.element("title", dot.words)] if dot.words else []
         parts.append(svg.element("circle", *words, cx=px(dot.x), cy=py(dot.y), r=4.0, class_=f"plot-dot {dot.look}".strip()))
         if dot.label:
-            parts.append(svg.text(px(dot.x) + 7, py(dot.y) - 6, dot.label, "plot-label"))
+            spots = [(px(dot.x) + 7, py(dot.y) - 6, "start"), *around(px(dot.x), py(dot.y), 7.0)]
+            parts.append(labels.text(spots, dot.label, "plot-label"))
     return parts, _read(lines, px)
 
 
-def _free(points: Floats, taken: Sequence[tuple[float, float]], frame: Frame) -> tuple[float, float]:
-    """A place for a label on its line, near the end, away from labels already set."""
-    best, far = (float(points[-1][0]), float(points[-1][1]) - 6), -1.0
-    for k in range(len(points) - 1, max(-1, len(points) // 4 - 1), -1):
-        at = (float(points[k][0]) - 4, max(float(points[k][1]) - 7, frame.top + 10))
-        clear = min((abs(at[1] - b) + 0.15 * abs(at[0] - a) for a, b in taken), default=99.0)
-        if clear > 16:
-            return at
-        if clear > far:
-            best, far = at, clear
-    return best
+def _along(points: Floats, words: str, frame: Frame) -> list[Place]:
+    """Places for a label on its line (n, 2), from near its end backwards."""
+    out: list[Place] = []
+    for k in range(len(points) - 1, max(-1, len(points) // 4 - 1), -max(1, len(points) // 40)):
+        x, y = float(points[k][0]) - 4, max(float(points[k][1]) - 7, frame.top + 10)
+        room = x - frame.left > 7.0 * len(words) + 8
+        out.append((x, y, "end") if room else (x + 10.0, y, "start"))
+    return out
 
 
 def _unbroken(points: Floats) -> list[Floats]:

@@ -13,6 +13,7 @@ from yarekeel.core.quantities import Radians
 from yarekeel.core.stability.righting import RightingCurve
 from yarekeel.drawing import svg
 from yarekeel.drawing.charts import nice_step
+from yarekeel.drawing.labels import Labels, Place
 
 Say = Callable[[float, str], str]
 WIDTH, HEIGHT = 476.0, 392.0
@@ -80,8 +81,10 @@ def draw(curves: Sequence[Curve], happenings: Sequence[Happening], water_in: Rad
         leans = [abs(p.heel) for p in one.curve.points]
         wet = water_in if one is curves[0] and water_in is not None else math.inf
         parts += [svg.path(svg.path_of(line), f"gz-line {one.look} {look}".strip()) for line, look in _lines(frame, leans, push, wet)]
-    parts += _labels(frame, curves, pushes)
-    parts += _peak(frame, main, say)
+    labels = Labels(WIDTH, HEIGHT)
+    peaks = _peak(frame, main, say, labels)
+    parts += _labels(frame, curves, pushes, labels)
+    parts += peaks
     zero = frame.y(0.0)
     parts += [
         svg.line(LEFT, frame.top, LEFT, HEIGHT - BOTTOM, "cursor"),
@@ -180,7 +183,7 @@ def _area(frame: _Frame, curve: RightingCurve) -> str:
     return svg.path(svg.path_of(outline, closed=True), "gz-area")
 
 
-def _labels(frame: _Frame, curves: Sequence[Curve], pushes: Sequence[Sequence[float]]) -> list[str]:
+def _labels(frame: _Frame, curves: Sequence[Curve], pushes: Sequence[Sequence[float]], labels: Labels) -> list[str]:
     """A name on each curve where it runs clear of the others; a single curve needs none."""
     if len(curves) < 2:
         return []
@@ -195,14 +198,15 @@ def _labels(frame: _Frame, curves: Sequence[Curve], pushes: Sequence[Sequence[fl
             continue
         at = max(inner, key=lambda q: min((abs(q[1] - b) + 0.25 * abs(q[0] - a) for a, b in taken), default=abs(q[1] - frame.y(0.0))))
         taken.append(at)
-        room = at[0] < WIDTH - RIGHT - 6.4 * len(one.label)
-        out.append(
-            svg.text(at[0] + (5 if room else -5), at[1] - 6, one.label, f"plot-label {one.look}".strip(), "start" if room else "end")
-        )
+        places.sort(key=lambda q: abs(q[0] - at[0]) + abs(q[1] - at[1]))
+        spots: list[Place] = [
+            (x + dx, y - 6, anchor) for x, y in places[:: max(1, len(places) // 24)] for dx, anchor in ((5, "start"), (-5, "end"))
+        ]
+        out.append(labels.text(spots, one.label, f"plot-label {one.look}".strip()))
     return out
 
 
-def _peak(frame: _Frame, curve: RightingCurve, say: Say) -> list[str]:
+def _peak(frame: _Frame, curve: RightingCurve, say: Say, labels: Labels) -> list[str]:
     if not curve.rights:
         return []
     lean, push = abs(curve.peak.heel), curve.righting_arm(curve.peak)
@@ -210,12 +214,10 @@ def _peak(frame: _Frame, curve: RightingCurve, say: Say) -> list[str]:
     left = px < WIDTH * 0.55
     parts = [
         svg.line(px, frame.y(push), px, zero, "peak-line"),
-        svg.text(
-            px + (6 if left else -6),
-            frame.y(push) - 8,
+        labels.text(
+            [(px + (6 if left else -6), frame.y(push) - 8, "start" if left else "end")],
             f"hardest at {say(lean, 'angle0')}, {say(push, 'length')}",
             "gz-peak",
-            "start" if left else "end",
         ),
     ]
     if curve.vanishing is not None:
@@ -223,12 +225,10 @@ def _peak(frame: _Frame, curve: RightingCurve, say: Say) -> list[str]:
         room = vx < WIDTH * 0.6
         parts += [
             svg.element("circle", cx=vx, cy=zero, r=4.5, class_="gz-end"),
-            svg.text(
-                vx + (8 if room else -8),
-                zero + (-8 if room else 18),
+            labels.text(
+                [(vx + (8 if room else -8), zero + dy, "start" if room else "end") for dy in ((-8, 18) if room else (18, -8))],
                 f"goes over past {say(abs(curve.vanishing), 'angle0')}",
                 "gz-end-text",
-                "start" if room else "end",
             ),
         ]
     return parts

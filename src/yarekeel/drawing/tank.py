@@ -15,6 +15,7 @@ from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
 from yarekeel.core.quantities import Metres, Point
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.drawing import svg
+from yarekeel.drawing.labels import Labels, around, box_of
 from yarekeel.drawing.view import ASTERN, STARBOARD, View, fitted, hull_drawing
 
 WIDTH, HEIGHT, SURFACE = 784.0, 412.0, 246.0
@@ -63,6 +64,9 @@ def draw(tank: Tank) -> str:
     attitude = tank.afloat.attitude if tank.afloat else _sunk(tank.hull, scale)
     side = fitted(STARBOARD, attitude, tank.hull, scale, (split + LEFT - RIGHT) / 2, SURFACE)
     astern = fitted(ASTERN, attitude, tank.hull, scale, (split + WIDTH) / 2, SURFACE)
+    labels = Labels(
+        WIDTH, HEIGHT, [box_of((16.0, 26.0, "start"), "From starboard", 15.0), box_of((split + 14, 26.0, "start"), "From astern", 15.0)]
+    )
     parts = [
         svg.element("rect", x=0.0, y=SURFACE, width=WIDTH, height=HEIGHT - SURFACE, class_="water"),
         svg.path(_hatch(), "water-hatch"),
@@ -74,13 +78,13 @@ def draw(tank: Tank) -> str:
         svg.line(split, 0.0, split, HEIGHT, "divider"),
         svg.text(16.0, 26.0, "From starboard", "tank-title"),
         svg.text(split + 14, 26.0, "From astern", "tank-title"),
-        svg.text(16.0, 45.0, tank.hint, "tank-note tank-hint"),
+        svg.text(16.0, HEIGHT - 14 if tank.wanted is None else HEIGHT - 32, tank.hint, "tank-note tank-hint"),
         *_ends(tank, side),
         *_weights(tank, side, "starboard"),
         *_weights(tank, astern, "astern"),
-        *_centres(tank, side, astern),
-        *_labels(tank, side),
-        *_dimensions(tank, side),
+        *_labels(tank, side, labels),
+        *_dimensions(tank, side, labels),
+        *_centres(tank, side, astern, labels),
     ]
     if tank.wanted is not None:
         parts.append(svg.text(16.0, HEIGHT - 14, "Dashed red: level at the target mass", "tank-note"))
@@ -184,7 +188,7 @@ def _weights(tank: Tank, view: View, side: str) -> list[str]:
     return out
 
 
-def _labels(tank: Tank, view: View) -> list[str]:
+def _labels(tank: Tank, view: View, labels: Labels) -> list[str]:
     """Masses on lines over the boat, each with a plumb line down to its block; they never cross the hull or each other."""
     box = tank.hull.mesh.bounds
     top = min(view.point((float(x[0]), float(y[1]), float(z[2])))[1] for x in box for y in box for z in box)
@@ -200,6 +204,7 @@ def _labels(tank: Tank, view: View) -> list[str]:
         row = next((n for n, end in enumerate(rows) if x - width / 2 >= end), len(rows))
         rows[row : row + 1] = [x + width / 2]
         at = first - row * LABEL_ROW
+        labels.keep(box_of((x, at, "middle"), words))
         out.append(
             svg.element(
                 "g",
@@ -212,7 +217,7 @@ def _labels(tank: Tank, view: View) -> list[str]:
     return out
 
 
-def _centres(tank: Tank, side: View, astern: View) -> list[str]:
+def _centres(tank: Tank, side: View, astern: View, labels: Labels) -> list[str]:
     a = tank.afloat
     if a is None:
         return []
@@ -220,31 +225,34 @@ def _centres(tank: Tank, side: View, astern: View) -> list[str]:
     bx, by = side.point(a.buoyancy)
     out = [
         svg.element("circle", cx=bx, cy=by, r=5.5, class_="cb", data_touch="cb"),
-        svg.text(bx + 10, by + 5, "CB", "mark-label"),
+        labels.text(around(bx, by), "CB", "mark-label"),
         svg.quartered(gx, gy, 9.0),
-        svg.text(gx - 14, gy + 5, "CG", "mark-label", "end"),
+        labels.text([(gx - 14, gy + 5, "end"), *around(gx, gy, 14.0)], "CG", "mark-label"),
     ]
     gx, gy = astern.point(a.gravity)
     bx, by = astern.point(a.buoyancy)
     mx, my = astern.point(a.metacentre)
     shown = my > 40
     my = max(my, 40.0)
-    gm = tank.say(a.gm_transverse, "length")
+    gm = f"GM {tank.say(a.gm_transverse, 'length')}"
+    half = max((gy + my) / 2, 48.0)
     out += [
         svg.line(gx, gy, mx if shown else gx, my, "gm-line"),
         svg.element("circle", cx=bx, cy=by, r=4.5, class_="cb", data_touch="cb"),
         svg.quartered(gx, gy, 8.0),
-        svg.text(gx + 12, max((gy + my) / 2, 48.0), f"GM {gm}", "gm-label"),
+        labels.text(
+            [(gx + 12, half, "start"), (gx - 12, half, "end"), (WIDTH - 6, half - 16, "end"), *around(gx, half, 12.0)], gm, "gm-label"
+        ),
     ]
     if shown:
         out += [
             svg.element("circle", cx=mx, cy=my, r=3.5, class_="metacentre", data_touch="gm"),
-            svg.text(mx + 8, my + 4, "M", "mark-label"),
+            labels.text([(mx + 8, my + 4, "start"), (mx - 8, my + 4, "end"), *around(mx, my, 8.0)], "M", "mark-label"),
         ]
     return out
 
 
-def _dimensions(tank: Tank, view: View) -> list[str]:
+def _dimensions(tank: Tank, view: View, labels: Labels) -> list[str]:
     a = tank.afloat
     if a is None or a.is_capsized:
         return []
@@ -259,7 +267,11 @@ def _dimensions(tank: Tank, view: View) -> list[str]:
         bottom = SURFACE + draft * view.scale * math.cos(a.attitude.trim)
         out += [
             svg.dimension(x, SURFACE, bottom),
-            svg.text(x + shift * 9, (SURFACE + bottom) / 2 + 5, tank.say(draft, "draft"), "dim-text", anchor),
+            labels.text(
+                [(x + shift * 9, (SURFACE + bottom) / 2 + dy, anchor) for dy in (5.0, 12.0)] + [(6.0, bottom + 16, "start")],
+                tank.say(draft, "draft"),
+                "dim-text",
+            ),
         ]
     if a.freeboard > 0:
         x, _ = view.point((float(high[0]), 0.0, 0.0))
@@ -267,7 +279,11 @@ def _dimensions(tank: Tank, view: View) -> list[str]:
         top = SURFACE - a.freeboard * view.scale
         out += [
             svg.dimension(x, top, SURFACE, "dim dim-free"),
-            svg.text(x + 9, (top + SURFACE) / 2 + 5, f"{tank.say(a.freeboard, 'length')} free", "dim-text dim-free-text"),
+            labels.text(
+                [(x + 9, (top + SURFACE) / 2 + dy, "start") for dy in (5.0, -4.0, -10.0)],
+                f"{tank.say(a.freeboard, 'length')} free",
+                "dim-text dim-free-text",
+            ),
         ]
     return out
 

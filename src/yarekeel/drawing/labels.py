@@ -1,0 +1,61 @@
+"""Where labels stand: each at the first of some places where it covers no other, or where it covers least. All drawings use this one."""
+
+from collections.abc import Sequence
+
+from yarekeel.drawing import svg
+
+Box = tuple[float, float, float, float]
+"""Left, top, right, bottom, px."""
+Place = tuple[float, float, str]
+"""Where a text is set: x, its baseline's y, and its anchor (start, middle, end)."""
+WIDE, HIGH, DEEP = 0.66, 0.82, 0.24
+"""Of the size of the type: the mean width of a character, and how far it stands over and under its baseline."""
+SIZE = 13.0
+
+
+def box_of(spot: Place, words: str, size: float = SIZE) -> Box:
+    """The place that a text takes."""
+    x, y, anchor = spot
+    wide = WIDE * size * len(words)
+    left = x - (wide if anchor == "end" else wide / 2 if anchor == "middle" else 0.0)
+    return left, y - HIGH * size, left + wide, y + DEEP * size
+
+
+class Labels:
+    """The labels of one drawing, in the order in which they are set: what is set first stands where it wants to."""
+
+    def __init__(self, width: float, height: float, taken: Sequence[Box] = ()) -> None:
+        self.width, self.height = width, height
+        self.taken: list[Box] = list(taken)
+
+    def keep(self, *boxes: Box) -> None:
+        """Places that no later label may cover."""
+        self.taken += boxes
+
+    def spot(self, spots: Sequence[Place], words: str, size: float = SIZE) -> Place:
+        """The first of the spots at which the words cover nothing and stay inside the drawing, or the least bad; it is taken then."""
+        best = min(spots, key=lambda s: (round(self._covered(box_of(s, words, size)), 1), spots.index(s)))
+        self.taken.append(box_of(best, words, size))
+        return best
+
+    def text(self, spots: Sequence[Place], words: str, class_: str, size: float = SIZE, **values: object) -> str:
+        """The label as it is drawn."""
+        if not words:
+            return ""
+        x, y, anchor = self.spot(spots, words, size)
+        return svg.text(x, y, words, class_, anchor, **values)
+
+    def _covered(self, box: Box) -> float:
+        left, top, right, bottom = box
+        over = sum(max(min(right, r) - max(left, a), 0.0) * max(min(bottom, d) - max(top, t), 0.0) for a, t, r, d in self.taken)
+        outside = max(-left, 0.0) + max(right - self.width, 0.0) + max(-top, 0.0) + max(bottom - self.height, 0.0)
+        return over + 20.0 * outside
+
+
+def around(x: float, y: float, off: float = 10.0) -> tuple[Place, ...]:
+    """Spots about a point: right, left, above, below, then further off."""
+    out: list[Place] = []
+    for far in (off, 2.2 * off):
+        out += [(x + far, y + 5, "start"), (x - far, y + 5, "end"), (x, y - far, "middle"), (x, y + far + 11, "middle")]
+        out += [(x + far, y - far, "start"), (x - far, y - far, "end"), (x + far, y + far + 9, "start"), (x - far, y + far + 9, "end")]
+    return tuple(out)

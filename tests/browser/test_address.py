@@ -1,5 +1,6 @@
 """What is asked stands in the address, and the focus stays where it was."""
 
+import csv
 import re
 
 import pytest
@@ -45,3 +46,16 @@ def test_the_focus_stays_after_undo_and_after_a_change_of_units(page: Page, serv
     page.wait_for_function("() => document.activeElement && document.activeElement.id === 'units-choice'")
     expect(page).to_have_url(re.compile("item=2"))
     assert page.evaluate("document.activeElement !== document.body")
+
+
+def test_the_tables_and_curves_of_a_page_come_as_one_csv(page: Page, served: str, tmp_path):
+    opened(page, f"{served}/boats/2/B/drive?tab=match")
+    with page.expect_download() as waited:
+        page.get_by_role("button", name="Tables and curves of this page as CSV").click()
+    file = tmp_path / "page.csv"
+    waited.value.save_as(file)
+    rows = list(csv.reader(file.read_text().splitlines()))
+    shown = page.locator("main table").first.locator("tr").nth(1).locator("td").first.inner_text()
+    assert any(re.sub(r"\s+", " ", shown) in row for row in rows)
+    curve = [r for r in rows if len(r) > 1 and any("thrust" in c for c in r)]
+    assert len(curve) > 10

@@ -22,6 +22,7 @@ PAGES = [
     "/boats/6/C/history",
     "/boats/6/B/race?who=6:A&who=6:B",
     "/boats/2/A/binder",
+    "/guide",
     "/nowhere",
 ]
 

@@ -15,6 +15,7 @@ from yarekeel.demo.boats import reedwarden
 from yarekeel.exchange import boat_file
 from yarekeel.store.yard import Yard
 from yarekeel.web.shared.page import STAGES
+from yarekeel.web.terms import TERMS
 
 LOOK = "/boats/2/B/{}/look"
 
@@ -367,3 +368,33 @@ def test_what_if_is_shown_and_made_so(client: TestClient, demo_yard):
     drive = demo_yard.revision(boat, "A").design.drive
     assert drive.motors[0].propulsor.pitch_m == pytest.approx(0.034)
     assert drive.battery.voltage_v == pytest.approx(14.8)
+
+
+def test_the_guide_tells_the_loop_on_a_demo_boat_and_every_word_that_labels_point_to(client: TestClient):
+    page = client.get("/guide").text
+    for term in TERMS:
+        assert f'id="{term.code}"' in page
+        assert term.what.replace("'", "&#39;") in page
+    for link in re.findall(r'href="(/boats/\d+/[A-Z]/\w+)"', page):
+        assert client.get(link).status_code == 200
+    shown = client.get("/boats/2/B/float").text
+    pointed = set(re.findall(r'/guide#(\w+)"', shown))
+    assert {"gm", "draft", "trim", "displacement"} <= pointed <= {t.code for t in TERMS}
+    assert len({t.code for t in TERMS}) == len(TERMS)
+
+
+def test_an_example_is_laid_down_by_one_click_and_a_new_boat_with_what_is_usual(client: TestClient, demo_yard):
+    made = client.post("/example", follow_redirects=False)
+    assert made.headers["location"].endswith("/A/float")
+    data = {"name": "Coot", "family": "box", "kind": "people", "length": "12 ft 6 in", "usual": "yes"}
+    made = client.post("/boats", data=data, follow_redirects=False)
+    design = (
+        demo_yard.boats()[0].latest.design if demo_yard.boats()[0].latest.design.name == "Coot" else demo_yard.boats()[-1].latest.design
+    )
+    assert design.name == "Coot"
+    assert design.bodies[0].shape.length_m == pytest.approx(12.5 * 0.3048)
+    assert {"Hull", "Crew"} <= {w.name for w in design.weights}
+    assert client.get(made.headers["location"]).status_code == 200
+    wrong = client.post("/boats", data={**data, "length": "-2 m"})
+    assert wrong.status_code == 422
+    assert 'value="-2 m"' in wrong.text

@@ -38,6 +38,7 @@ from yarekeel.web.stages.underway import routes as underway_routes
 from yarekeel.web.stages.weights import routes as weights_routes
 from yarekeel.web.stages.weights import scale as scale_routes
 from yarekeel.web.waiting import Patience
+from yarekeel.web.yard import guide as guide_routes
 from yarekeel.web.yard import need as need_routes
 from yarekeel.web.yard import routes as yard_routes
 
@@ -84,6 +85,7 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
     )
     for routes in (
         yard_routes,
+        guide_routes,
         need_routes,
         parts_routes,
         compare_routes,

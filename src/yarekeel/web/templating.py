@@ -9,6 +9,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoes
 
 from yarekeel import __version__
 from yarekeel.exchange.mesh_formats import FORMATS, named
+from yarekeel.web.terms import why
 
 HERE = Path(__file__).parent
 
@@ -25,6 +26,7 @@ def environment() -> Environment:
         auto_reload=False,
     )
     env.globals["version"] = __version__
+    env.globals["why"] = why
     env.globals["today"] = lambda: f"{date.today():%Y-%m-%d}"
     env.globals["mesh_formats"] = tuple(FORMATS)
     env.globals["mesh_formats_named"] = named()

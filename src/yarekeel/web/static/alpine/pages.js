@@ -14,6 +14,46 @@ document.addEventListener("paste", (event) => {
   event.target.dispatchEvent(new Event("input", { bubbles: true }));
 });
 
+// Every table and curve of a page as one CSV: each under its name, figures as they stand on the page.
+(() => {
+  const cell = (text) => {
+    const plain = text.replace(/\s+/g, " ").trim().replace(/\u2212/g, "-");
+    const safe = /^[=+@|]/.test(plain) || /^-(?![\d.])/.test(plain) ? `'${plain}` : plain;
+    return `"${safe.replace(/"/g, '""')}"`;
+  };
+  const named = (el) => (el.closest("[aria-label]") || el).getAttribute("aria-label") || "Table";
+  function pageAsCsv() {
+    const lines = [];
+    document.querySelectorAll("main table").forEach((table) => {
+      lines.push(cell(named(table)));
+      table.querySelectorAll("tr").forEach((row) => lines.push([...row.children].map((c) => {
+        const field = c.querySelector("input[type=text], select");
+        return cell(field ? (field.selectedOptions ? field.selectedOptions[0].text : field.value) : c.innerText);
+      }).join(",")));
+      lines.push("");
+    });
+    document.querySelectorAll("main svg[data-read]").forEach((chart) => {
+      lines.push(cell(chart.getAttribute("aria-label") || "Chart"));
+      JSON.parse(chart.dataset.read).forEach(([, words]) => lines.push(words.split(/[;,] (?=[^\d])/).map(cell).join(",")));
+      lines.push("");
+    });
+    document.querySelectorAll("main svg[data-points]").forEach((chart) => {
+      lines.push(cell(chart.getAttribute("aria-label") || "Chart"));
+      Object.entries(JSON.parse(chart.dataset.points)).forEach(([side, points]) => points.forEach((p) => lines.push([cell(side), ...p.slice(0, 1).map((v) => cell(String(v)))].join(","))));
+      lines.push("");
+    });
+    return lines.join("\n");
+  }
+  document.addEventListener("click", (event) => {
+    if (!event.target.closest || !event.target.closest("[data-csv]")) return;
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(new Blob([pageAsCsv()], { type: "text/csv" }));
+    link.download = `${document.title.replace(/[^\w]+/g, "-")}.csv`;
+    link.click();
+    setTimeout(() => URL.revokeObjectURL(link.href), 1000);
+  });
+})();
+
 document.addEventListener("alpine:init", () => {
   Alpine.data("keys", () => ({
     pressed(event) {

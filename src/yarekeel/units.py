@@ -133,6 +133,7 @@ _EXAMPLES = {
 _GROUPED = r"(?:\d{1,3}(?:[ \u00a0\u202f]\d{3})+|\d+)(?:[.,]\d+)*|[.,]\d+"
 _NUMBER = re.compile(rf"^([+\-−]?)(?:(\d+/\d+)|({_GROUPED})((?:[eE][+-]?\d{{1,3}})?)(?:\s+(\d+/\d+))?)(?![\d./])\s*(.*)$")
 LONGEST_TYPED = 60
+_BY_INCH = {"moment": Unit("lbf·in", 4.4482216152605 * 0.0254, 1), "arm_area": Unit("in·rad", 0.0254, 2)}
 _SPELLINGS = {
     "st": "stone",
     "″": "inch",
@@ -200,7 +201,7 @@ def unit_for(value: float, kind: str, system: System) -> Unit:
     unit = unit_of(kind, system)
     if kind == "mass" and unit.label == "g" and abs(value) >= LARGE_MASS:
         return _KG
-    return _NM if kind == "moment" and abs(value) >= LARGE_MOMENT else unit
+    return _NM if kind == "moment" and unit.si == 1.0 and abs(value) >= LARGE_MOMENT else unit
 
 
 def _decimals(half: float, unit: Unit, most: int) -> int:
@@ -226,7 +227,7 @@ def band(value: float, half: float, kind: str, system: System, extra: int = 0) -
 
 def unit_of(kind: str, system: System) -> Unit:
     """The unit a kind of value is shown in."""
-    fixed = _FIXED.get(kind)
+    fixed = (_BY_INCH if system.length.label == "in" else _FIXED).get(kind) or _FIXED.get(kind)
     found = fixed or getattr(system, kind)
     assert isinstance(found, Unit)
     return found

@@ -14,6 +14,7 @@ from tools.fuzz import WHOLE
 from yarekeel.demo.boats import reedwarden
 from yarekeel.exchange import boat_file
 from yarekeel.store.yard import Yard
+from yarekeel.units import SYSTEMS, say
 from yarekeel.web.shared.page import STAGES
 from yarekeel.web.terms import TERMS
 
@@ -398,3 +399,19 @@ def test_an_example_is_laid_down_by_one_click_and_a_new_boat_with_what_is_usual(
     wrong = client.post("/boats", data={**data, "length": "-2 m"})
     assert wrong.status_code == 422
     assert 'value="-2 m"' in wrong.text
+
+
+def test_a_boat_shown_in_inches_is_in_inches_where_it_is_spoken_of(client: TestClient, demo_yard):
+    """By their definitions: 30 mm is 1.18 in, 20 mm 0.79 in; a moment of 1 N m is 8.85 lbf in."""
+    demo_yard.set_units(2, "in_oz")
+    brief = client.get("/boats/2/B/brief").text.replace("\xa0", " ")
+    assert "1.18 in clears the ripples" in brief
+    assert "0.79 in keeps a small hull" in brief
+    afloat = client.get("/boats/2/B/float").text.replace("\xa0", " ")
+    assert "Sinks per 4 oz" in afloat
+    assert re.search(r"4 oz moved 4 in\s+trims it", afloat)
+    assert say(1.0, "moment", SYSTEMS["in_oz"]).replace("\xa0", " ") == "8.9 lbf·in"
+    assert say(1.0, "moment", SYSTEMS["mm_g"]).replace("\xa0", " ") == "1.0 N m"
+    force = client.get("/boats/2/B/float?tab=force").text
+    assert "lbf·in" in force
+    assert "N m" not in force.replace("\xa0", " ")

@@ -10,25 +10,31 @@ from yarekeel.stages.design.craft import Craft
 REASONS: dict[str, dict[Kind, str]] = {
     "target_mass_kg": {
         "model": "All-up, ready to launch. A guess until parts are weighed: printed parts come out heavier than expected.",
-        "people": "All-up with crew. A person counts 75 kg unless you know better (from memory).",
+        "people": "All-up with crew. A person counts {person:mass} unless you know better (from memory).",
     },
     "least_freeboard_m": {
-        "model": "Height of the lowest deck edge over still water. 30 mm clears the ripples of a sheltered pond (common practice).",
-        "people": "Lowest point of the sheer over still water. 200 mm is modest for sheltered water (common practice).",
+        "model": "Height of the lowest deck edge over still water. "
+        "{ripples:length} clears the ripples of a sheltered pond (common practice).",
+        "people": "Lowest point of the sheer over still water. {sheltered:length} is modest for sheltered water (common practice).",
     },
     "allowed_trim_deg": {
         "model": "At rest, either way, and the same for heel. 1° is what the eye notices at the waterline (common practice).",
         "people": "At rest with crew seated, either way, and the same for heel. People shift, so 2° is enough (common practice).",
     },
     "least_gm_m": {
-        "model": "Stiffness against tipping. 20 mm keeps a small hull from lolling when a battery sits high (common practice).",
-        "people": "Stiffness against tipping. 0.35 m lets a person of 75 kg move 0.3 m sideways for about 16° at 220 kg.",
+        "model": "Stiffness against tipping. {small:length} keeps a small hull from lolling when a battery sits high (common practice).",
+        "people": "Stiffness against tipping. "
+        "{stiff:length} lets a person of {person:mass} move {aside:length} sideways for about 16° at {boat:mass}.",
     },
     "thrust_to_weight": {
         "model": "Pull from rest over weight. 0.2 moves a displacement model briskly; a planing one wants 0.5 and more (common practice).",
         "people": "Pull from rest over weight. 0.02 is a small electric outboard on a dinghy (common practice).",
     },
 }
+IN_REASONS: dict[str, float | str] = {
+    "person": 75.0, "ripples": 0.03, "sheltered": 0.2, "small": 0.02, "stiff": 0.35, "aside": 0.3, "boat": 220.0,
+}  # fmt: skip
+"""What the reasons speak of, in SI, so that each reader has them in units of their own."""
 
 
 @dataclass(frozen=True, slots=True)

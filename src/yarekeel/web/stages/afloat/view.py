@@ -200,12 +200,21 @@ def _readouts(asked: PageRequest, result: FloatAssessment) -> tuple[Readout, ...
     )
 
 
+HANDY = {
+    (False, False): (0.1, 0.1),
+    (False, True): (10.0, 1.0),
+    (True, False): (4 * 0.45359237 / 16, 4 * 0.0254),
+    (True, True): (20 * 0.45359237, 0.9144),
+}
+"""kg and m by whether lengths are in inches and people aboard: 4 oz moved 4 in, 20 lb moved a yard."""
+
+
 def _per_load(asked: PageRequest, sinks: float, trims: float) -> Readout:
-    """What a handy load does: 100 g for models, 10 kg for boats that carry people."""
+    """What a handy load does, round in the reader's units: 100 g or 4 oz for models, 10 kg or 20 lb for boats that carry people."""
     people = asked.design.brief.kind == "people"
-    load, far = (10.0, 1.0) if people else (0.1, 0.1)
-    one, moved = ("10 kg", "10 kg moved 1 m") if people else ("100 g", "100 g moved 100 mm")
-    note = f"{moved} trims it {math.degrees(load * far * trims):.2f}°"
+    load, far = HANDY[asked.reader.system.length.label == "in", people]
+    one = asked.reader.say(load, "mass").replace(".0", "")
+    note = f"{one} moved {asked.reader.say(far, 'length').replace('.00', '')} trims it {math.degrees(load * far * trims):.2f}°"
     return asked.reader.figure(f"Sinks per {one}", load * sinks, "length", note, extra=2)
 
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from yarekeel.stages.brief import brief
 from yarekeel.stages.design.brief import LEFT_OPEN
-from yarekeel.units import WordedFinding
+from yarekeel.units import WordedFinding, fill
 from yarekeel.web.shared.afloat_now import AfloatNow, afloat_now
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.stages.brief.size import MapView, ScalesView, ShelfView, SizeView, map_of, scales_of, shelves_of, size_of
@@ -34,6 +34,10 @@ class BriefView:
 def view(asked: PageRequest) -> BriefView:
     """Fields, reasons and verdicts."""
     kind = asked.design.brief.kind
+
+    def reason(words: str) -> str:
+        return fill(words, brief.IN_REASONS, asked.reader.system)
+
     result = brief.assess(asked.craft)
     tab = asked.ask.get("tab", "")
     tab = tab if tab in dict(TABS) else "brief"
@@ -45,7 +49,10 @@ def view(asked: PageRequest) -> BriefView:
             asked.field("water.kind"),
             asked.field("water.temperature_c"),
         ),
-        targets=tuple(asked.field(f"brief.{name}", reasons[kind]) for name, reasons in brief.REASONS.items()),
+        targets=tuple(
+            asked.field(f"brief.{name}", fill(reasons[kind], brief.IN_REASONS, asked.reader.system))
+            for name, reasons in brief.REASONS.items()
+        ),
         density=asked.reader.say(asked.craft.density, "density"),
         findings=(size.findings if size else ()) + asked.reader.findings(result.findings),
         now=afloat_now(asked.design, asked.reader),

@@ -113,7 +113,8 @@ def _places(asked: PageRequest, result: dive.DiveAssessment) -> tuple[tuple[str,
     out = [("Tanks' middle, from aft", say(result.tank_x, "length"))]
     if result.level_x is not None:
         out.append(("Level dived with it at", say(result.level_x, "length")))
-    return (*out, ("For every 10 mm forward", say(-0.01 * result.trim_per_metre, "trim")))
+    step = 0.0127 if asked.reader.system.length.label == "in" else 0.01  # half an inch
+    return (*out, (f"For every {say(step, 'length')} forward", say(-step * result.trim_per_metre, "trim")))
 
 
 def _figures(asked: PageRequest, s: dive.DiveState) -> tuple[Readout, ...]:

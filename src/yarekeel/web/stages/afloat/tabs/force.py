@@ -161,8 +161,8 @@ def _figures(asked: PageRequest, result: forced.ForcedAssessment) -> tuple[Reado
         reader.figure("Bow lower" if ends.bow >= 0 else "Bow higher", abs(ends.bow), "length", "at the bow mark"),
         reader.figure("Least freeboard", a.freeboard, "length", f"{say(free.freeboard, 'length')} at rest"),
         reader.figure("GM", a.gm_transverse, "length", f"{say(free.gm_transverse, 'length')} at rest"),
-        Readout("Pitching moment", f"{abs(my):.2f}", "N m", "bow down" if my > 0 else "bow up"),
-        Readout("Heeling moment", f"{abs(mx):.2f}", "N m", "to starboard" if mx > 0 else "to port" if mx < 0 else "none"),
+        reader.figure("Pitching moment", abs(my), "moment", "bow down" if my > 0 else "bow up", extra=1),
+        reader.figure("Heeling moment", abs(mx), "moment", "to starboard" if mx > 0 else "to port" if mx < 0 else "none", extra=1),
     )
 
 

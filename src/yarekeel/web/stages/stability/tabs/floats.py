@@ -96,7 +96,7 @@ def _charts(asked: PageRequest, over: tuple[Lowered, ...]) -> tuple[Markup, ...]
         known = [math.nan if v is None else v for v in values]
         return Trace(x=x, y=known, label=label, look=look, words=["–" if math.isnan(v) else say(v, kind) for v in known])
 
-    gm = Mark(asked.design.brief.least_gm_m, "GM asked")
+    gm, moment = Mark(asked.design.brief.least_gm_m, "GM asked"), unit_of("moment", asked.reader.system)
     charts = (
         (
             "Clearance, held upright",
@@ -116,7 +116,12 @@ def _charts(asked: PageRequest, over: tuple[Lowered, ...]) -> tuple[Markup, ...]
             Axis(length.label, length.si),
             (gm,),
         ),
-        ("Bending of the beams at most push", [line([p.bending for p in over], "moment", "", "warm")], Axis("N m", least=0.0), ()),
+        (
+            "Bending of the beams at most push",
+            [line([p.bending for p in over], "moment", "", "warm")],
+            Axis(moment.label, moment.si, least=0.0),
+            (),
+        ),
     )
     here = (Mark(0.0, "as it is", "peak-line"),)
     return tuple(

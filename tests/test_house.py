@@ -22,7 +22,11 @@ def test_readme_commands_exist_and_pictures_are_there():
     assert {"demo", "test", "demo-reset"} <= set(re.findall(r"`?make ([a-z-]+)", readme))
     names = {c.name for c in commands.app.registered_commands}
     assert (
-        set(re.findall(r"yare-keel (float|gz|report|thrust|speed|run|trial|fixes|archive|binder|backup|restore|serve|demo)\b", readme))
+        set(
+            re.findall(
+                r"yare-keel (float|gz|report|thrust|speed|run|trial|fixes|archive|binder|patterns|backup|restore|serve|demo)\b", readme
+            )
+        )
         == names
     )
     pictures = set(re.findall(r"docs/screenshots/([\w-]+\.png)", readme))

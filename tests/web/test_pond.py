@@ -332,18 +332,19 @@ def test_nothing_confirmed_is_lost_by_a_kill_photos_included(tmp_path, demo_file
                 key = f"key{k:05d}"
                 files = {"file": ("p.jpg", picture((40 + k, 30)), "image/jpeg")} if k % 2 else None
                 sent = entry(key, "photo" if k % 2 else "note", text="x")
-                if httpx2.post(base, data={"entry": json.dumps(sent)}, files=files).status_code == 200:
+                if httpx2.post(base, data={"entry": json.dumps(sent)}, files=files, timeout=60).status_code == 200:
                     confirmed.append(key)
 
     filling = threading.Thread(target=fill)
     filling.start()
-    while len(confirmed) < 8:
+    while len(confirmed) < 8 and filling.is_alive():
         time.sleep(0.02)
     program.kill()
     program.wait(10)
     program.stdout.close()
     filling.join(20)
     kept = {e.key: e for e in yard.sheets.entries(yard.sheets.sheet(made))}
+    assert len(confirmed) >= 8
     assert set(confirmed) <= set(kept)
     for e in kept.values():
         if e.code == "photo":

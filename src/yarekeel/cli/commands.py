@@ -359,6 +359,28 @@ def binder_command(
     print(f"Written to {file}.")
 
 
+@app.command("patterns")
+def patterns_command(
+    boat: BoatArgument,
+    out: Annotated[Path, typer.Option("--out", help="A folder for the files; made if it is not there.")],
+    frames: Annotated[str, typer.Option("--frames", help="How far apart, such as 300mm, or stations with ; between.")] = "",
+    skin: Annotated[str, typer.Option("--skin", help="Thickness of the skin, taken off.")] = "",
+    ring: Annotated[str, typer.Option("--ring", help="Width of frames that are rings.")] = "",
+    keelson: Annotated[str, typer.Option("--keelson", help="Notch for it, width x depth.")] = "",
+    clamp: Annotated[str, typer.Option("--clamp", help="Notches for the sheer clamps, width x depth.")] = "",
+    limber: Annotated[str, typer.Option("--limber", help="Radius of limber holes.")] = "",
+    paper: Annotated[str, typer.Option("--paper", help="A4, Letter or A3.")] = "A4",
+) -> None:
+    """Write the hull's frames at full size: a PDF over sheets of a printer, a DXF, an SVG of each, and the set-up as CSV."""
+    from yarekeel.cli import pattern_files
+    from yarekeel.exchange.patterns.order import Order
+
+    every, at = ("", frames) if ";" in frames else (frames, "")
+    order = Order(every=every, at=at, skin=skin, ring=ring, keelson=keelson, clamp=clamp, limber=limber)
+    for file in pattern_files.write(boat, out, order, paper):
+        print(f"Written to {file}.")
+
+
 @app.command("restore")
 def restore_command(
     file: Annotated[Path | None, typer.Argument(help="A backup; the newest whole one for none.")] = None,

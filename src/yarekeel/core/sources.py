@@ -49,6 +49,7 @@ PRANDTL_1921 = Source("L. Prandtl, NACA Report 116 (1921); C. Wieselsberger, NAC
 MCCORMICK = Source("B. W. McCormick, Aerodynamics, Aeronautics, and Flight Mechanics (1979), ground effect; from memory", "from memory")
 GLAUERT_1926 = Source("H. Glauert, The Elements of Aerofoil and Airscrew Theory (1926), ch. VII: thin aerofoils")
 CLARKE_1983 = Source("D. Clarke, P. Gedling, G. Hine, Trans. RINA 125 (1983) 45-68, linear manoeuvring; from memory", "from memory")
+GEOMETRY = Source("Plane and solid geometry, on the hull's own mesh")
 SHIP_RUDDER = Source("E. V. Lewis (ed.), Principles of Naval Architecture III (SNAME, 1989), ch. IX; from memory", "from memory")
 LACKENBY_1963 = Source("H. Lackenby, The effect of shallow water on ship speed, The Shipbuilder (1963); from memory", "from memory")
 HAZEN_1980 = Source("G. S. Hazen, A model of sail aerodynamics for diverse rig types (SNAME, 1980); from memory", "from memory")

@@ -29,6 +29,7 @@ from yarekeel.web.stages.drive import stand as stand_routes
 from yarekeel.web.stages.fixes import binder as binder_routes
 from yarekeel.web.stages.fixes import history as history_routes
 from yarekeel.web.stages.fixes import routes as fixes_routes
+from yarekeel.web.stages.shape import patterns as pattern_routes
 from yarekeel.web.stages.shape import routes as shape_routes
 from yarekeel.web.stages.shape.drafts import Drafts
 from yarekeel.web.stages.stability import routes as stability_routes
@@ -72,6 +73,7 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
     app.state.drafts = Drafts()
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     stages = (
+        pattern_routes,
         binder_routes,
         history_routes,
         brief_routes,

@@ -1,0 +1,1 @@
+"""Patterns: what is cut at full size to build a hull from."""

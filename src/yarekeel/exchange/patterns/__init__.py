@@ -1,0 +1,1 @@
+"""Patterns at full size, written as DXF, SVG and PDF. All in millimetres."""

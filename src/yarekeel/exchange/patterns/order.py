@@ -1,0 +1,74 @@
+"""What is asked of a set of patterns, as typed: on the page and on the command line alike."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.patterns.frames import Frame, SetUp, Wanted, frames_of, set_up, stations_of
+from yarekeel.core.quantities import Metres
+from yarekeel.drawing.lines import nice_spacing
+from yarekeel.exchange.patterns.sheet import Pattern, pattern_of
+from yarekeel.stages.design.craft import Craft
+
+CLEAR: Metres = 0.1
+"""Between the strongback and the part of the hull that is nearest."""
+Length = Callable[[str, str], float]
+"""Reads a length: what was typed, and the field's name."""
+
+
+@dataclass(frozen=True, slots=True)
+class Order:
+    """As typed: how far apart, or stations with ; between, what is taken off, ring, notches as "width x depth", a limber hole's radius."""
+
+    every: str = ""
+    at: str = ""
+    skin: str = ""
+    ring: str = ""
+    keelson: str = ""
+    clamp: str = ""
+    limber: str = ""
+    upside_down: bool = True
+
+
+@dataclass(frozen=True, eq=False)
+class Ordered:
+    """The frames, each as a pattern, and where they stand on the strongback."""
+
+    frames: tuple[Frame, ...]
+    patterns: tuple[Pattern, ...]
+    set_up: tuple[SetUp, ...]
+
+
+def ordered(craft: Craft, number: int, order: Order, length: Length) -> Ordered:
+    """The frames of a body. Raises InvalidInput with the field that is wrong."""
+    mesh = craft.piece(number)
+    low, high = mesh.bounds
+
+    def of(text: str, name: str) -> Metres:
+        value = length(text, name) if text.strip() else 0.0
+        if value < 0:
+            raise InvalidInput(name, "A thickness, a width or a depth is more than nothing.")
+        return value
+
+    def pair(text: str, name: str) -> tuple[Metres, Metres]:
+        if not text.strip():
+            return 0.0, 0.0
+        first, mark, second = text.lower().replace("×", "x").partition("x")
+        if not mark:
+            raise InvalidInput(name, "Write a notch as its width and its depth, such as 20 mm x 12 mm.")
+        return of(first, name), of(second, name)
+
+    listed = tuple(length(one, "at") for one in order.at.split(";") if one.strip())
+    every = length(order.every, "every") if order.every.strip() else None if listed else nice_spacing(float(high[0] - low[0]))
+    wanted = Wanted(
+        skin=of(order.skin, "skin"),
+        ring=of(order.ring, "ring"),
+        keelson=pair(order.keelson, "keelson"),
+        clamp=pair(order.clamp, "clamp"),
+        limber=of(order.limber, "limber"),
+    )
+    spacing = nice_spacing(float(high[2] - low[2]))
+    waterlines = tuple(float(low[2]) + k * spacing for k in range(1, int(float(high[2] - low[2]) / spacing) + 1))
+    frames = frames_of(mesh, stations_of(mesh, every, listed), wanted, waterlines)
+    patterns = tuple(pattern_of(f, craft.design.name) for f in frames)
+    return Ordered(frames, patterns, set_up(frames, CLEAR, upside_down=order.upside_down))

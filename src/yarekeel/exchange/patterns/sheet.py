@@ -1,0 +1,98 @@
+"""A pattern as it is drawn at full size: outlines to cut, holes, marks and words by layer, in millimetres, y up."""
+
+import hashlib
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarekeel.core.geometry.mesh import Floats
+from yarekeel.core.patterns.frames import Frame
+from yarekeel.core.quantities import Metres
+from yarekeel.stages.design.design import Design
+
+MILLIMETRES = 1000.0
+CUT, HOLE, MARK, BEVEL, TEXT = "CUT", "HOLE", "MARK", "BEVEL", "TEXT"
+LAYERS = ((CUT, 7), (HOLE, 1), (MARK, 5), (BEVEL, 3), (TEXT, 8))
+"""Each with its colour's number in a DXF."""
+LETTERS = 4.0
+"""mm, height of the words."""
+
+
+@dataclass(frozen=True, slots=True)
+class Word:
+    """Words at a place, mm."""
+
+    x: float
+    y: float
+    text: str
+    layer: str = TEXT
+
+
+@dataclass(frozen=True, eq=False)
+class Pattern:
+    """A piece: closed outlines and holes (n, 2), marks as open lines (n, 2), words; all mm."""
+
+    name: str
+    outlines: tuple[Floats, ...]
+    holes: tuple[Floats, ...]
+    marks: tuple[Floats, ...]
+    words: tuple[Word, ...]
+
+    @property
+    def bounds(self) -> tuple[float, float, float, float]:
+        """Left, low, right, high, mm, of all that is drawn."""
+        points = np.vstack([*self.outlines, *self.marks])
+        (left, low), (right, high) = points.min(axis=0), points.max(axis=0)
+        return float(left), float(low), float(right), float(high)
+
+
+@dataclass(frozen=True, slots=True)
+class Title:
+    """What a sheet says of itself."""
+
+    boat: str
+    letter: str
+    load: str
+    day: str
+    code: str
+
+    @property
+    def line(self) -> str:
+        """In one line."""
+        return f"{self.boat}, revision {self.letter}, shape {self.code}, {self.load}, {self.day}"
+
+
+def code_of(design: Design) -> str:
+    """A short code of the shape: it changes when any body does, and a printed pattern shows whether it is still of this hull."""
+    return hashlib.sha256(repr(design.bodies).encode()).hexdigest()[:6]
+
+
+def title_of(design: Design, letter: str, day: str) -> Title:
+    """The title of a boat's patterns."""
+    return Title(design.name, letter, design.case or "load as listed", day, code_of(design))
+
+
+def pattern_of(frame: Frame, boat: str) -> Pattern:
+    """A frame as a pattern, centreline at x = 0, heights as they stand in the boat."""
+    outlines = tuple(MILLIMETRES * o for o in frame.outlines)
+    points = np.vstack(outlines)
+    (left, low), (right, high) = points.min(axis=0), points.max(axis=0)
+    marks = [np.array([[0.0, low - 8], [0.0, high + 8]])] if left < 0 < right else []
+    marks += [np.array([[left - 8, 1000 * z], [right + 8, 1000 * z]]) for z in frame.marks]
+    words = [
+        Word(float(left), float(high) + 12, f"{boat} {frame.name}, {1000 * frame.x:.0f} mm from aft"),
+        *(Word(float(right) + 10, 1000 * z, f"waterline {1000 * z:.0f}") for z in frame.marks),
+        *(Word(1000 * b.y, 1000 * b.z, f"{b.angle:+.0f}°", BEVEL) for b in frame.bevels),
+    ]
+    return Pattern(frame.name, outlines, tuple(MILLIMETRES * h for h in frame.holes), tuple(marks), tuple(words))
+
+
+def side_by_side(patterns: Iterable[Pattern], gap: Metres = 0.05) -> list[tuple[Pattern, float]]:
+    """Each with how far it is set to the right, mm, so that none touches the next."""
+    out, at = [], 0.0
+    for p in patterns:
+        left, _, right, _ = p.bounds
+        out.append((p, at - left))
+        at += right - left + MILLIMETRES * gap
+    return out

@@ -1,0 +1,132 @@
+"""Patterns: frames at full size, seen and saved as DXF, SVG and a PDF over sheets of a printer."""
+
+import io
+import zipfile
+from dataclasses import dataclass
+from datetime import date
+from typing import Annotated
+from urllib.parse import urlencode
+
+from fastapi import APIRouter, Depends, Request
+from fastapi.responses import HTMLResponse, Response
+
+from yarekeel.core.errors import InvalidInput, NotFound
+from yarekeel.exchange.bundle import STAMP
+from yarekeel.exchange.patterns import cad, tiles
+from yarekeel.exchange.patterns.order import Order, Ordered, ordered
+from yarekeel.exchange.patterns.sheet import Title, title_of
+from yarekeel.store.records import Boat, Revision
+from yarekeel.units import SYSTEMS, parse, plain
+from yarekeel.web.shared.access import YardDep
+from yarekeel.web.shared.page import BY_SLUG, Reader, craft_of, frame_of
+from yarekeel.web.shared.sending import attached
+from yarekeel.web.templating import render
+
+router = APIRouter()
+SEEN = 260.0
+"""Of a pattern's size: how thick its lines are drawn where it is shown small."""
+FIELDS = (
+    ("every", "Frames every", "evenly spread"),
+    ("at", "Or at stations", "from aft, with ; between"),
+    ("skin", "Skin taken off", "thickness of planks or sheet"),
+    ("ring", "As rings, this wide", "whole for none"),
+    ("keelson", "Notch for the keelson", "width x depth"),
+    ("clamp", "Notches for the sheer clamps", "width x depth"),
+    ("limber", "Limber holes, radius", "beside the keelson"),
+)
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A boat's frames as they are asked for; ``found`` None where ``error`` says what is wrong in which ``field``."""
+
+    boat: Boat
+    revision: Revision
+    reader: Reader
+    order: Order
+    query: str
+    title: Title
+    found: Ordered | None
+    field: str = ""
+    error: str = ""
+
+    @property
+    def frames(self) -> Ordered:
+        """Raises InvalidInput where what was asked is wrong."""
+        if self.found is None:
+            raise InvalidInput(self.field, self.error)
+        return self.found
+
+
+def _asked(yard: YardDep, request: Request, boat_id: int, letter: str) -> Asked:
+    boat, revision = yard.boat(boat_id), yard.revision(boat_id, letter)
+    reader = Reader(SYSTEMS[revision.units])
+    typed = {name: request.query_params.get(name, "")[:200] for name, _, _ in FIELDS}
+    order = Order(**typed, upside_down=request.query_params.get("stand", "down") != "up")
+    design = revision.design
+    hull = next((n for n, b in enumerate(design.bodies) if b.role == "hull"), 0)
+    title = title_of(design, revision.letter, f"{date.today():%Y-%m-%d}")
+    query = urlencode({name: text for name, text in {**typed, "stand": "down" if order.upside_down else "up"}.items() if text})
+    try:
+        found = ordered(craft_of(design), hull, order, lambda text, name: parse(text, "length", reader.system, name))
+    except InvalidInput as error:
+        return Asked(boat, revision, reader, order, query, title, None, error.field, error.sentence)
+    return Asked(boat, revision, reader, order, query, title, found)
+
+
+AskedDep = Annotated[Asked, Depends(_asked)]
+
+
+@router.get("/boats/{boat_id:int}/{letter}/patterns")
+def page(asked: AskedDep) -> HTMLResponse:
+    """The frames with their table; what was typed stays, with what is wrong beside it."""
+    say, found = asked.reader.say, asked.found
+    rows = []
+    if found is not None:
+        for f, s in zip(found.frames, found.set_up, strict=True):
+            figures = (s.x, s.spacing, s.keel, s.sheer, f.half_breadth)
+            bevels = [b.angle for b in f.bevels]
+            widest = f"{plain(min(bevels), 0)}° to {plain(max(bevels), 0)}°" if bevels else "–"
+            rows.append((f.name, tuple(say(v, "length") for v in figures), widest, say(f.area, "area")))
+    frame = frame_of(asked.boat, asked.revision, BY_SLUG["shape"], asked.revision.design)
+    where = asked.field if asked.field in dict((n, 1) for n, _, _ in FIELDS) else "every"
+    fields = [(n, label, hint, getattr(asked.order, n), asked.error if n == where else "") for n, label, hint in FIELDS]
+    return HTMLResponse(
+        render("stages/shape/patterns.html", frame=frame, fields=fields, rows=rows, query=asked.query, title=asked.title, order=asked.order)
+    )
+
+
+@router.get("/boats/{boat_id:int}/{letter}/patterns.dxf")
+def as_dxf(asked: AskedDep) -> Response:
+    """All frames side by side, in layers."""
+    return attached(cad.dxf(asked.frames.patterns, asked.title), _name(asked, "dxf"), "image/vnd.dxf")
+
+
+@router.get("/boats/{boat_id:int}/{letter}/patterns.pdf")
+def as_pdf(asked: AskedDep, paper: str = "A4") -> Response:
+    """At full size over sheets of a printer."""
+    return attached(tiles.write(asked.frames.patterns, asked.title, paper), _name(asked, "pdf"), "application/pdf")
+
+
+@router.get("/boats/{boat_id:int}/{letter}/patterns.zip")
+def as_svgs(asked: AskedDep) -> Response:
+    """Each frame as an SVG of its own."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as box:
+        for p in asked.frames.patterns:
+            box.writestr(zipfile.ZipInfo(f"{p.name}.svg", STAMP), cad.svg(p, asked.title))
+    return attached(out.getvalue(), _name(asked, "zip"), "application/zip")
+
+
+@router.get("/boats/{boat_id:int}/{letter}/patterns/{name}.svg")
+def one(asked: AskedDep, name: str) -> Response:
+    """One frame, for the page."""
+    found = next((p for p in asked.frames.patterns if p.name == name), None)
+    if found is None:
+        raise NotFound("There is no such frame.")
+    left, low, right, high = found.bounds
+    return Response(cad.svg(found, asked.title, max(right - left, high - low) / SEEN), media_type="image/svg+xml")
+
+
+def _name(asked: Asked, ending: str) -> str:
+    return f"{asked.title.boat}-{asked.title.letter}-frames.{ending}"

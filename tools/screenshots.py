@@ -28,10 +28,10 @@ VIEWS = {
     "tests": "/boats/5/A/stability?tab=tests&test=test.gust",
     "drive": "/boats/4/A/drive?tab=match",
     "bench": "/boats/2/B/drive?tab=bench&test=0",
-    "parts": "/boats/2/B/drive?tab=parts",
+    "patterns": "/boats/3/A/patterns?every=500+mm&skin=9+mm&ring=60+mm&keelson=40+mm+x+25+mm&limber=12+mm",
     "underway": "/boats/6/A/underway?tab=run&run_at=55",
     "trials": "/boats/2/A/trials",
-    "fixes": "/boats/2/A/fixes",
+    "fixes": "/boats/2/A/fixes?also=fin",
     "compare": "/boats/2/compare?before=A&after=B",
 }
 

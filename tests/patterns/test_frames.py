@@ -128,11 +128,12 @@ def test_tiles_cover_a_pattern_with_the_stated_overlap_and_every_point_once_with
         tiles.tiles_of(found.patterns[0], "A9")
 
 
-def test_the_pdf_is_at_full_size_and_its_text_is_text(pram, found):
+def test_the_pdf_is_at_full_size_and_its_text_is_text(pram, found, request):
     title = title_of(pram.design, "B", "2026-06-01")
     data = tiles.write(found.patterns[:2], title, "A4")
     assert data == tiles.write(found.patterns[:2], title, "A4")
     pdf = pypdfium2.PdfDocument(data)
+    request.addfinalizer(pdf.close)
     assert len(pdf) == sum(len(tiles.tiles_of(p, "A4")) for p in found.patterns[:2])
     text = pdf[0].get_textpage().get_text_range()
     assert f"shape {title.code}" in text

@@ -150,11 +150,16 @@ def test_the_life_of_a_boat_shows_what_is_known_and_fills_the_rest(client: TestC
     assert "data-url=" not in known.partition('x-data="life"')[2].partition(">")[0]
 
 
-def test_the_binder_says_on_paper_what_the_page_says(client: TestClient):
+def test_the_binder_says_on_paper_what_the_page_says(client: TestClient, request):
+    def opened(data: bytes) -> pypdfium2.PdfDocument:
+        document = pypdfium2.PdfDocument(data)
+        request.addfinalizer(document.close)
+        return document
+
     page = words(client.get("/boats/2/A/binder").text).replace("\xa0", " ")
     answer = client.get("/boats/2/A/binder.pdf")
     assert answer.headers["content-type"] == "application/pdf"
-    pdf = pypdfium2.PdfDocument(answer.content)
+    pdf = opened(answer.content)
     text = "\n".join(pdf[k].get_textpage().get_text_range() for k in range(len(pdf)))
     text = re.sub(r"\s+", " ", text.replace("\xa0", " "))
     for chapter in ("Brief", "Lines", "Weights", "Afloat", "Stability", "Drive", "Under way", "Trials", "Fixes", "History", "Cautions"):
@@ -166,7 +171,7 @@ def test_the_binder_says_on_paper_what_the_page_says(client: TestClient):
     assert all(float(pdf[k].get_size()[0]) == pytest.approx(595.3, abs=0.5) for k in range(len(pdf)))
     again = client.get("/boats/2/A/binder.pdf").content
     assert again == answer.content  # the same boat gives the same bytes
-    letter = pypdfium2.PdfDocument(client.get("/boats/2/A/binder.pdf?paper=Letter").content)
+    letter = opened(client.get("/boats/2/A/binder.pdf?paper=Letter").content)
     assert letter[0].get_size()[0] == pytest.approx(612, abs=0.5)
     assert client.get("/boats/2/A/binder.pdf?paper=A0").status_code == 422
 

@@ -369,6 +369,7 @@ def patterns_command(
     keelson: Annotated[str, typer.Option("--keelson", help="Notch for it, width x depth.")] = "",
     clamp: Annotated[str, typer.Option("--clamp", help="Notches for the sheer clamps, width x depth.")] = "",
     limber: Annotated[str, typer.Option("--limber", help="Radius of limber holes.")] = "",
+    panels: Annotated[bool, typer.Option("--panels", help="The panels that develop too, unrolled.")] = False,
     paper: Annotated[str, typer.Option("--paper", help="A4, Letter or A3.")] = "A4",
 ) -> None:
     """Write the hull's frames at full size: a PDF over sheets of a printer, a DXF, an SVG of each, and the set-up as CSV."""
@@ -377,7 +378,7 @@ def patterns_command(
 
     every, at = ("", frames) if ";" in frames else (frames, "")
     order = Order(every=every, at=at, skin=skin, ring=ring, keelson=keelson, clamp=clamp, limber=limber)
-    for file in pattern_files.write(boat, out, order, paper):
+    for file in pattern_files.write(boat, out, order, paper, panels):
         print(f"Written to {file}.")
 
 

@@ -4,14 +4,16 @@ from collections.abc import Iterator
 from datetime import date
 from pathlib import Path
 
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.patterns.panels import panels_of
 from yarekeel.exchange import boat_file, tables
 from yarekeel.exchange.patterns import cad, tiles
 from yarekeel.exchange.patterns.order import Order, ordered
-from yarekeel.exchange.patterns.sheet import title_of
+from yarekeel.exchange.patterns.sheet import panel_pattern, title_of
 from yarekeel.units import DEFAULT, parse
 
 
-def write(boat: Path, out: Path, order: Order, paper: str) -> Iterator[Path]:
+def write(boat: Path, out: Path, order: Order, paper: str, panels: bool = False) -> Iterator[Path]:
     """Write the files and name each. Raises InvalidInput in one sentence before any is written."""
     craft = boat_file.load(boat)
     design = craft.design
@@ -26,6 +28,12 @@ def write(boat: Path, out: Path, order: Order, paper: str) -> Iterator[Path]:
         "set-up.csv": tables.write(heads, rows).encode(),
         **{f"{p.name}.svg": cad.svg(p, title) for p in found.patterns},
     }
+    if panels:
+        flat = [panel_pattern(p, design.name) for p in panels_of(craft.piece(hull)) if p.develops]
+        if not flat:
+            raise InvalidInput("panels", "No panel of this hull develops: it is curved two ways all over.")
+        files |= {"panels.pdf": tiles.write(flat, title, paper), "panels.dxf": cad.dxf(flat, title)}
+        files |= {f"{p.name}.svg": cad.svg(p, title) for p in flat}
     out.mkdir(parents=True, exist_ok=True)
     for name, data in files.items():
         (out / name).write_bytes(data)

@@ -8,6 +8,7 @@ import numpy as np
 
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.patterns.frames import Frame
+from yarekeel.core.patterns.panels import Panel
 from yarekeel.core.quantities import Metres
 from yarekeel.stages.design.design import Design
 
@@ -86,6 +87,25 @@ def pattern_of(frame: Frame, boat: str) -> Pattern:
         *(Word(1000 * b.y, 1000 * b.z, f"{b.angle:+.0f}°", BEVEL) for b in frame.bevels),
     ]
     return Pattern(frame.name, outlines, tuple(MILLIMETRES * h for h in frame.holes), tuple(marks), tuple(words))
+
+
+def panel_pattern(panel: Panel, boat: str) -> Pattern:
+    """A panel that develops as a pattern, its length along x, with its longest diagonal drawn and measured to check the cut by."""
+    flat = MILLIMETRES * panel.outline
+    middle = flat.mean(axis=0)
+    _, _, axes = np.linalg.svd(flat - middle, full_matrices=False)
+    if np.linalg.det(axes) < 0:
+        axes[1] = -axes[1]  # turned, never mirrored
+    flat = (flat - middle) @ axes.T
+    apart = np.linalg.norm(flat[:, None] - flat[None], axis=2)
+    i, j = (int(k) for k in np.unravel_index(int(apart.argmax()), apart.shape))
+    left, high = float(flat[:, 0].min()), float(flat[:, 1].max())
+    twice = ", cut two, one turned over" if panel.pair else ""
+    words = (
+        Word(left, high + 12, f"{boat}, {panel.name}{twice}"),
+        Word(float(flat[i, 0] + flat[j, 0]) / 2, float(flat[i, 1] + flat[j, 1]) / 2 + 2, f"diagonal {apart[i, j]:.1f}"),
+    )
+    return Pattern(panel.name.replace(" ", "-"), (flat,), (), (flat[[i, j]],), words)
 
 
 def side_by_side(patterns: Iterable[Pattern], gap: Metres = 0.05) -> list[tuple[Pattern, float]]:

@@ -11,10 +11,12 @@ from fastapi import APIRouter, Depends, Request
 from fastapi.responses import HTMLResponse, Response
 
 from yarekeel.core.errors import InvalidInput, NotFound
+from yarekeel.core.kept import kept
+from yarekeel.core.patterns.panels import Panel, panels_of
 from yarekeel.exchange.bundle import STAMP
 from yarekeel.exchange.patterns import cad, tiles
 from yarekeel.exchange.patterns.order import Order, Ordered, ordered
-from yarekeel.exchange.patterns.sheet import Title, title_of
+from yarekeel.exchange.patterns.sheet import Pattern, Title, panel_pattern, title_of
 from yarekeel.store.records import Boat, Revision
 from yarekeel.units import SYSTEMS, parse, plain
 from yarekeel.web.shared.access import YardDep
@@ -90,9 +92,20 @@ def page(asked: AskedDep) -> HTMLResponse:
             rows.append((f.name, tuple(say(v, "length") for v in figures), widest, say(f.area, "area")))
     frame = frame_of(asked.boat, asked.revision, BY_SLUG["shape"], asked.revision.design)
     where = asked.field if asked.field in dict((n, 1) for n, _, _ in FIELDS) else "every"
+    hull = next((n for n, b in enumerate(asked.revision.design.bodies) if b.role == "hull"), 0)
+    panels = [_panel_row(asked.reader, p) for p in unrolled(craft_of(asked.revision.design).piece(hull))]
     fields = [(n, label, hint, getattr(asked.order, n), asked.error if n == where else "") for n, label, hint in FIELDS]
     return HTMLResponse(
-        render("stages/shape/patterns.html", frame=frame, fields=fields, rows=rows, query=asked.query, title=asked.title, order=asked.order)
+        render(
+            "stages/shape/patterns.html",
+            frame=frame,
+            fields=fields,
+            rows=rows,
+            panels=panels,
+            query=asked.query,
+            title=asked.title,
+            order=asked.order,
+        )
     )
 
 
@@ -126,6 +139,69 @@ def one(asked: AskedDep, name: str) -> Response:
         raise NotFound("There is no such frame.")
     left, low, right, high = found.bounds
     return Response(cad.svg(found, asked.title, max(right - left, high - low) / SEEN), media_type="image/svg+xml")
+
+
+@dataclass(frozen=True)
+class Panels:
+    """A boat's panels, and what names its sheets."""
+
+    found: tuple[Panel, ...]
+    title: Title
+
+    @property
+    def patterns(self) -> tuple[Pattern, ...]:
+        """Of those that develop. Raises InvalidInput where none does."""
+        flat = tuple(panel_pattern(p, self.title.boat) for p in self.found if p.develops)
+        if not flat:
+            raise InvalidInput("panels", "No panel of this hull develops: it is curved two ways all over.")
+        return flat
+
+
+def _panels(yard: YardDep, boat_id: int, letter: str) -> Panels:
+    revision = yard.revision(boat_id, letter)
+    hull = next((n for n, b in enumerate(revision.design.bodies) if b.role == "hull"), 0)
+    found = unrolled(craft_of(revision.design).piece(hull))
+    return Panels(found, title_of(revision.design, revision.letter, f"{date.today():%Y-%m-%d}"))
+
+
+unrolled = kept(panels_of)
+PanelsDep = Annotated[Panels, Depends(_panels)]
+
+
+@router.get("/boats/{boat_id:int}/{letter}/panels.dxf")
+def panels_dxf(panels: PanelsDep) -> Response:
+    """All panels that develop, side by side."""
+    return attached(cad.dxf(panels.patterns, panels.title), f"{panels.title.boat}-{panels.title.letter}-panels.dxf", "image/vnd.dxf")
+
+
+@router.get("/boats/{boat_id:int}/{letter}/panels.pdf")
+def panels_pdf(panels: PanelsDep, paper: str = "A4") -> Response:
+    """The same at full size over sheets of a printer."""
+    data = tiles.write(panels.patterns, panels.title, paper)
+    return attached(data, f"{panels.title.boat}-{panels.title.letter}-panels.pdf", "application/pdf")
+
+
+@router.get("/boats/{boat_id:int}/{letter}/panels/{name}.svg")
+def panel(panels: PanelsDep, name: str) -> Response:
+    """One panel, for the page."""
+    found = next((p for p in panels.patterns if p.name == name), None)
+    if found is None:
+        raise NotFound("There is no such panel, or it does not develop.")
+    left, low, right, high = found.bounds
+    return Response(cad.svg(found, panels.title, max(right - left, high - low) / SEEN), media_type="image/svg+xml")
+
+
+def _panel_row(reader: Reader, p: Panel) -> tuple[str, str, tuple[str, ...], str]:
+    """Name, the name of its drawing (empty for none), figures, and what is to be said."""
+    name = f"{p.name}, two of them" if p.pair else p.name
+    if not p.develops:
+        words = (
+            f"{p.why}: two ways of unrolling it differ by {reader.say(p.gap, 'length')} near {reader.say(p.where[0], 'length')} from aft. "
+        )
+        return name, "", (reader.say(p.skin, "area"),), words + "Straighten its sections between two chines, or put a chine in it."
+    (left, low), (right, high) = p.outline.min(axis=0), p.outline.max(axis=0)
+    longest = max(float(right - left), float(high - low))
+    return name, p.name.replace(" ", "-"), (reader.say(p.area, "area"), reader.say(longest, "length"), reader.say(p.gap, "thin")), ""
 
 
 def _name(asked: Asked, ending: str) -> str:

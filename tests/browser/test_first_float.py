@@ -33,7 +33,7 @@ def test_the_first_float_takes_few_actions_and_is_right_by_hand(page: Page, serv
     page.wait_for_selector("main[data-ready]")
     expect(page.locator("svg.tank")).to_be_visible()
     text = page.locator(".readouts").inner_text().replace("\N{NO-BREAK SPACE}", "")
-    mass = float(re.search(r"DISPLACEMENT\s*([\d.]+)\s*g", text, re.I)[1]) / 1000
+    mass = float(re.search(r"DISPLACEMENT\s*\??\s*([\d.]+)\s*g", text, re.I)[1]) / 1000
     bow, stern = (float(v) / 1000 for v in re.search(r"([\d.]+) / ([\d.]+)\s*mm", text).groups())
     beam = Box().beam_m / Box().length_m  # in proportion
     by_hand = mass / (999.7 * 1.0 * beam)  # fresh water at 10 to 15 °C, CRC Handbook

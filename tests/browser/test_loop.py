@@ -33,6 +33,7 @@ def test_the_loop_with_the_mouse(page: Page, served: str):
     page.goto(served)
     page.get_by_label("Name").fill("Water vole")
     page.get_by_label("Hull family").select_option("round_bilge")
+    page.get_by_label("With the usual crew and gear").uncheck()  # its own list comes later
     page.get_by_role("button", name="Lay it down").click()
 
     # Brief: a target, in another unit
@@ -157,6 +158,8 @@ def test_the_loop_with_the_keyboard_alone(page: Page, served: str):
     page.keyboard.type("Grebe")
     page.keyboard.press("Tab")
     page.keyboard.type("Vee")
+    tab_to(page, "With the usual")
+    page.keyboard.press("Space")
     tab_to(page, "Lay it down")
     page.keyboard.press("Enter")
     page.wait_for_url("**/brief")

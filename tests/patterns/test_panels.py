@@ -139,7 +139,8 @@ def test_the_page_shows_panels_and_refuses_what_does_not_develop(client: TestCli
     page = client.get("/boats/1/B/patterns").text
     assert "bottom" in page
     names = re.findall(r"panels/([\w-]+)\.svg", page)
-    assert {"bottom", "side", "deck"} <= set(names)
+    assert {"bottom", "side"} <= set(names)
+    assert "deck" not in names  # it is open
     assert client.get("/boats/1/B/panels/bottom.svg").status_code == 200
     assert client.get("/boats/1/B/panels/none.svg").status_code == 404
     assert client.get("/boats/1/B/panels.pdf").content.startswith(b"%PDF")

@@ -5,10 +5,9 @@ from datetime import date
 from pathlib import Path
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.patterns.panels import panels_of
 from yarekeel.exchange import boat_file, tables
 from yarekeel.exchange.patterns import cad, tiles
-from yarekeel.exchange.patterns.order import Order, ordered
+from yarekeel.exchange.patterns.order import Order, ordered, panels_cut
 from yarekeel.exchange.patterns.sheet import panel_pattern, title_of
 from yarekeel.units import DEFAULT, parse
 
@@ -29,7 +28,7 @@ def write(boat: Path, out: Path, order: Order, paper: str, panels: bool = False)
         **{f"{p.name}.svg": cad.svg(p, title) for p in found.patterns},
     }
     if panels:
-        flat = [panel_pattern(p, design.name) for p in panels_of(craft.piece(hull)) if p.develops]
+        flat = [panel_pattern(p, design.name) for p in panels_cut(craft, hull) if p.develops]
         if not flat:
             raise InvalidInput("panels", "No panel of this hull develops: it is curved two ways all over.")
         files |= {"panels.pdf": tiles.write(flat, title, paper), "panels.dxf": cad.dxf(flat, title)}

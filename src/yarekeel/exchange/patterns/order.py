@@ -4,7 +4,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.kept import kept
 from yarekeel.core.patterns.frames import Frame, SetUp, Wanted, frames_of, set_up, stations_of
+from yarekeel.core.patterns.panels import Panel, panels_of
 from yarekeel.core.quantities import Metres
 from yarekeel.drawing.lines import nice_spacing
 from yarekeel.exchange.patterns.sheet import Pattern, pattern_of
@@ -72,3 +74,10 @@ def ordered(craft: Craft, number: int, order: Order, length: Length) -> Ordered:
     frames = frames_of(mesh, stations_of(mesh, every, listed), wanted, waterlines)
     patterns = tuple(pattern_of(f, craft.design.name) for f in frames)
     return Ordered(frames, patterns, set_up(frames, CLEAR, upside_down=order.upside_down))
+
+
+@kept
+def panels_cut(craft: Craft, number: int) -> tuple[Panel, ...]:
+    """The panels of a body that are cut: of an open hull not the one that closes it at the sheer."""
+    found = panels_of(craft.piece(number))
+    return tuple(p for p in found if not (craft.design.bodies[number].deck == "open" and p.name.startswith("deck")))

@@ -11,11 +11,10 @@ from fastapi import APIRouter, Depends, Request
 from fastapi.responses import HTMLResponse, Response
 
 from yarekeel.core.errors import InvalidInput, NotFound
-from yarekeel.core.kept import kept
-from yarekeel.core.patterns.panels import Panel, panels_of
+from yarekeel.core.patterns.panels import Panel
 from yarekeel.exchange.bundle import STAMP
 from yarekeel.exchange.patterns import cad, tiles
-from yarekeel.exchange.patterns.order import Order, Ordered, ordered
+from yarekeel.exchange.patterns.order import Order, Ordered, ordered, panels_cut
 from yarekeel.exchange.patterns.sheet import Pattern, Title, panel_pattern, title_of
 from yarekeel.store.records import Boat, Revision
 from yarekeel.units import SYSTEMS, parse, plain
@@ -93,7 +92,7 @@ def page(asked: AskedDep) -> HTMLResponse:
     frame = frame_of(asked.boat, asked.revision, BY_SLUG["shape"], asked.revision.design)
     where = asked.field if asked.field in dict((n, 1) for n, _, _ in FIELDS) else "every"
     hull = next((n for n, b in enumerate(asked.revision.design.bodies) if b.role == "hull"), 0)
-    panels = [_panel_row(asked.reader, p) for p in unrolled(craft_of(asked.revision.design).piece(hull))]
+    panels = [_panel_row(asked.reader, p) for p in panels_cut(craft_of(asked.revision.design), hull)]
     fields = [(n, label, hint, getattr(asked.order, n), asked.error if n == where else "") for n, label, hint in FIELDS]
     return HTMLResponse(
         render(
@@ -160,11 +159,10 @@ class Panels:
 def _panels(yard: YardDep, boat_id: int, letter: str) -> Panels:
     revision = yard.revision(boat_id, letter)
     hull = next((n for n, b in enumerate(revision.design.bodies) if b.role == "hull"), 0)
-    found = unrolled(craft_of(revision.design).piece(hull))
+    found = panels_cut(craft_of(revision.design), hull)
     return Panels(found, title_of(revision.design, revision.letter, f"{date.today():%Y-%m-%d}"))
 
 
-unrolled = kept(panels_of)
 PanelsDep = Annotated[Panels, Depends(_panels)]
 
 

@@ -166,3 +166,16 @@ def test_a_run_and_its_log(tmp_path, monkeypatch, capsys):
         assert code == 2
         assert told.startswith("yare-keel: ")
         assert "Traceback" not in told
+
+
+def test_on_a_narrow_terminal_no_word_is_broken(monkeypatch, capsys):
+    from yarekeel.cli import words
+
+    line = "  [near] Trim: bow down 0.8°. Within the ±1.0° you allow, and it goes on with more words than a narrow terminal is wide."
+    out = words.wrapped(line, 40).split("\n")
+    assert all(len(one) <= 40 for one in out)
+    assert " ".join(" ".join(out).split()) == " ".join(line.split())
+    assert out[1].startswith("    ")
+    assert words.wrapped(line, 0) == line  # into a pipe
+    words.show("one\ntwo")
+    assert capsys.readouterr().out == "one\ntwo\n"

@@ -13,6 +13,7 @@ import numpy as np
 import typer
 
 from yarekeel.cli import trials, underway
+from yarekeel.cli.words import show
 from yarekeel.core.errors import InvalidInput, YareKeelError
 from yarekeel.core.findings import Finding
 from yarekeel.core.hydrostatics.afloat import Afloat
@@ -52,16 +53,16 @@ def float_command(boat: BoatArgument, as_json: JsonOption = False) -> None:
         print(json.dumps(_float_json(result), ensure_ascii=False, indent=1, allow_nan=False))
         return
     system = _system(craft)
-    print(f"{craft.design.name}: {say(craft.total.mass, 'mass', system)} in water of {craft.density:.1f} kg/m³")
+    show(f"{craft.design.name}: {say(craft.total.mass, 'mass', system)} in water of {craft.density:.1f} kg/m³")
     if result.afloat and result.outputs:
         a, o = result.afloat, result.outputs
-        print(f"  draft   {say(o.draft_bow, 'draft', system)} bow mark, {say(o.draft_stern, 'draft', system)} stern mark")
-        print(f"  trim    {say(o.trim, 'trim', system)}; {say(o.heel, 'heel', system)}")
-        print(f"  free    {say(a.freeboard, 'length', system)} at the lowest point of the deck edge")
-        print(f"  GM      {say(a.gm_transverse, 'length', system)}, longitudinal {say(a.gm_longitudinal, 'length', system)}")
+        show(f"  draft   {say(o.draft_bow, 'draft', system)} bow mark, {say(o.draft_stern, 'draft', system)} stern mark")
+        show(f"  trim    {say(o.trim, 'trim', system)}; {say(o.heel, 'heel', system)}")
+        show(f"  free    {say(a.freeboard, 'length', system)} at the lowest point of the deck edge")
+        show(f"  GM      {say(a.gm_transverse, 'length', system)}, longitudinal {say(a.gm_longitudinal, 'length', system)}")
     for finding in result.findings:
         words = said(finding, system)
-        print(f"  [{words.severity}] {words.title}. {words.sentence}")
+        show(f"  [{words.severity}] {words.title}. {words.sentence}")
 
 
 def _float_json(result: float_stage.FloatAssessment) -> dict[str, Any]:
@@ -127,13 +128,13 @@ def report_command(
         return
     system = _system(craft)
     for s in stages:
-        print(s.stage.capitalize())
+        show(s.stage.capitalize())
         for row, value in s.figures:
             if value is not None:
-                print(f"  {row.name.replace('_', ' ').replace('.', ' '):22}{say(value, row.kind, system)}")
+                show(f"  {row.name.replace('_', ' ').replace('.', ' '):22}{say(value, row.kind, system)}")
         for finding in s.findings:
             words = said(finding, system)
-            print(f"  [{words.severity}] {words.title}. {words.sentence}")
+            show(f"  [{words.severity}] {words.title}. {words.sentence}")
 
 
 def _system(craft: Craft) -> System:
@@ -166,7 +167,7 @@ def gz_command(
     for p in points:
         print(f"{p['heel_deg']:5.1f}°{p['gz_m'] * 1000:9.2f} mm{p['trim_deg']:8.2f}°")
     if curve.stopped is not None:
-        print(f"From {math.degrees(curve.stopped):.1f}° on no trim short of standing on end balances it.")
+        show(f"From {math.degrees(curve.stopped):.1f}° on no trim short of standing on end balances it.")
 
 
 @app.command("thrust")
@@ -316,7 +317,7 @@ def backup_command(
     """Copy all boats into one file, also while they are being served."""
     from yarekeel.store.backups import back_up
 
-    print(f"Copied to {back_up(_data(data), 'asked', file)}.")
+    show(f"Copied to {back_up(_data(data), 'asked', file)}.")
 
 
 @app.command("archive")
@@ -339,7 +340,7 @@ def archive_command(
         file.write_bytes(yard.archive(boat_named(yard, boat)))
     finally:
         yard.close()
-    print(f"Written to {file}.")
+    show(f"Written to {file}.")
 
 
 @app.command("binder")
@@ -356,7 +357,7 @@ def binder_command(
     if file.exists():
         raise YareKeelError(f"{file} is there already; name another.")
     bindery.bind(boat, file, revision, paper, _data(data))
-    print(f"Written to {file}.")
+    show(f"Written to {file}.")
 
 
 @app.command("patterns")
@@ -379,7 +380,7 @@ def patterns_command(
     every, at = ("", frames) if ";" in frames else (frames, "")
     order = Order(every=every, at=at, skin=skin, ring=ring, keelson=keelson, clamp=clamp, limber=limber)
     for file in pattern_files.write(boat, out, order, paper, panels):
-        print(f"Written to {file}.")
+        show(f"Written to {file}.")
 
 
 @app.command("restore")
@@ -398,7 +399,7 @@ def restore_command(
     if not yes and not typer.confirm(f"Put {chosen} in the place of {database}?"):
         raise YareKeelError("Nothing was changed.")
     kept = backups.restore(database, chosen)
-    print(f"{chosen} is in place." + (f" What was there is kept as {kept}." if kept else ""))
+    show(f"{chosen} is in place." + (f" What was there is kept as {kept}." if kept else ""))
 
 
 def _end() -> None:

@@ -16,7 +16,7 @@ def write(boat: Path, out: Path, order: Order, paper: str, panels: bool = False)
     """Write the files and name each. Raises InvalidInput in one sentence before any is written."""
     craft = boat_file.load(boat)
     design = craft.design
-    hull = next((n for n, b in enumerate(design.bodies) if b.role == "hull"), 0)
+    hull = design.main_hull
     found = ordered(craft, hull, order, lambda text, name: parse(text, "length", DEFAULT, name))
     title = title_of(design, "A", f"{date.today():%Y-%m-%d}")
     rows = [[s.name, *(f"{1000 * v:.1f}" for v in (s.x, s.spacing, s.keel, s.sheer))] for s in found.set_up]

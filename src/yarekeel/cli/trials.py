@@ -7,6 +7,7 @@ from typing import Annotated, Any
 
 import typer
 
+from yarekeel.cli.words import show
 from yarekeel.exchange import boat_file, readings_file
 from yarekeel.stages.changes.takes import COSTS, TIMES
 from yarekeel.stages.fixes import fixes as fixing
@@ -31,16 +32,16 @@ def trial(boat: Path, readings: Path, as_json: bool, system: Any) -> None:
     shown = system(craft)
     for r in result.rows:
         one, other = (_said(v, r.kind, shown) for v in (r.predicted, r.measured))
-        print(f"{r.name:28s} predicted {one} ±{_said(r.band, r.kind, shown)}, measured {other}: {r.where}, {r.surprise}")
-    print("As found")
+        show(f"{r.name:28s} predicted {one} ±{_said(r.band, r.kind, shown)}, measured {other}: {r.where}, {r.surprise}")
+    show("As found")
     for t in result.told:
         value = "nothing measured tells it" if t.value is None else f"{_said(t.value, t.kind, shown)} ±{_said(t.half, t.kind, shown)}"
-        print(f"  {NAMES[t.name]:16s} {value}; listed {_said(t.listed, t.kind, shown)}")
+        show(f"  {NAMES[t.name]:16s} {value}; listed {_said(t.listed, t.kind, shown)}")
     if result.out:
-        print(f"Cannot be right beside the others: {result.out}")
+        show(f"Cannot be right beside the others: {result.out}")
     if result.next is not None:
         n = result.next
-        print(f"Measure next: {n.words} ({n.needs}); it narrows {NAMES[n.unknown]} to {100 * n.after / n.before:.0f} % of its doubt")
+        show(f"Measure next: {n.words} ({n.needs}); it narrows {NAMES[n.unknown]} to {100 * n.after / n.before:.0f} % of its doubt")
 
 
 def _said(value: float, kind: str, system: Any) -> str:
@@ -94,22 +95,22 @@ def fixes(boat: Path, readings: Path, as_json: bool, system: Any) -> None:
         return
     shown = system(craft)
     if result.diagnosis is None or result.diagnosis.is_clean:
-        print("No cause is supported: the boat is what its list and the laws say, as well as they know it.")
+        show("No cause is supported: the boat is what its list and the laws say, as well as they know it.")
     likely = [j for j in causes if j.state in ("supported", "possible")]
     for j in likely or causes[:3]:
         values = {} if j.amount is None else {"amount": j.amount}
         sentence = fill(j.finding.sentence, values, shown)
         why = " ".join(fill(text, v, shown) for text, v in j.reasons)
         belief = "     " if j.belief is None else f"{100 * j.belief:3.0f} %"
-        print(f"{j.state:10s} {belief}  {j.cause.title}. {sentence} {why}".rstrip())
+        show(f"{j.state:10s} {belief}  {j.cause.title}. {sentence} {why}".rstrip())
     for c in result.candidates:
         title = fill(c.solved.title.title, c.solved.title.values, shown)
         if c.outcome is None:
             why_not = c.solved.why_not
-            print(f"Fix: {title}: {fill(why_not.sentence, why_not.values, shown) if why_not else 'no answer'}")
+            show(f"Fix: {title}: {fill(why_not.sentence, why_not.values, shown) if why_not else 'no answer'}")
         else:
             o = c.outcome
-            print(
+            show(
                 f"Fix: {title}: {say(o.mass, 'mass', shown)}, {say(o.trim, 'trim', shown)}, freeboard {say(o.freeboard, 'length', shown)}, "
                 f"GM {say(o.gm, 'length', shown)}; {TIMES[c.takes.time][0]}, {COSTS[c.takes.cost]}; "
                 + ("misses " + ", ".join(o.misses) if o.misses else "meets the whole brief")

@@ -68,8 +68,8 @@ class Solved:
 
 
 def main_hull(craft: Craft) -> int:
-    """The number of the body that counts as the hull: the first of that part."""
-    return next((n for n, b in enumerate(craft.design.bodies) if b.role == "hull"), 0)
+    """The number of the body that counts as the hull."""
+    return craft.design.main_hull
 
 
 def free_name(design: Design, start: str) -> str:

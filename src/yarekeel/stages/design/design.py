@@ -254,6 +254,11 @@ class Design:
         return {c.item: c.quantity for c in case.counts} if case else {}
 
     @property
+    def main_hull(self) -> int:
+        """The number of the body that counts as the hull: the first of that part, the first of all where none is."""
+        return next((n for n, b in enumerate(self.bodies) if b.role == "hull"), 0)
+
+    @property
     def footprint(self) -> int:
         """Bytes that it takes, near enough: a line of the list is some two thousand."""
         return 20_000 + 2_000 * len(self.weights)

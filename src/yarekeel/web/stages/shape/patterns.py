@@ -65,7 +65,7 @@ def _asked(yard: YardDep, request: Request, boat_id: int, letter: str) -> Asked:
     typed = {name: request.query_params.get(name, "")[:200] for name, _, _ in FIELDS}
     order = Order(**typed, upside_down=request.query_params.get("stand", "down") != "up")
     design = revision.design
-    hull = next((n for n, b in enumerate(design.bodies) if b.role == "hull"), 0)
+    hull = design.main_hull
     title = title_of(design, revision.letter, f"{date.today():%Y-%m-%d}")
     query = urlencode({name: text for name, text in {**typed, "stand": "down" if order.upside_down else "up"}.items() if text})
     try:
@@ -91,7 +91,7 @@ def page(asked: AskedDep) -> HTMLResponse:
             rows.append((f.name, tuple(say(v, "length") for v in figures), widest, say(f.area, "area")))
     frame = frame_of(asked.boat, asked.revision, BY_SLUG["shape"], asked.revision.design)
     where = asked.field if asked.field in dict((n, 1) for n, _, _ in FIELDS) else "every"
-    hull = next((n for n, b in enumerate(asked.revision.design.bodies) if b.role == "hull"), 0)
+    hull = asked.revision.design.main_hull
     panels = [_panel_row(asked.reader, p) for p in panels_cut(craft_of(asked.revision.design), hull)]
     fields = [(n, label, hint, getattr(asked.order, n), asked.error if n == where else "") for n, label, hint in FIELDS]
     return HTMLResponse(
@@ -158,7 +158,7 @@ class Panels:
 
 def _panels(yard: YardDep, boat_id: int, letter: str) -> Panels:
     revision = yard.revision(boat_id, letter)
-    hull = next((n for n, b in enumerate(revision.design.bodies) if b.role == "hull"), 0)
+    hull = revision.design.main_hull
     found = panels_cut(craft_of(revision.design), hull)
     return Panels(found, title_of(revision.design, revision.letter, f"{date.today():%Y-%m-%d}"))
 

@@ -23,6 +23,7 @@ PAGES = [
     "/boats/6/B/race?who=6:A&who=6:B",
     "/boats/2/A/binder",
     "/guide",
+    "/boats/1/B/patterns",
     "/nowhere",
 ]
 

@@ -1,7 +1,9 @@
 """Shared: a yard in a temporary folder, its application, and a served copy for the browser."""
 
+import os
 import shutil
 import threading
+import time
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -56,12 +58,22 @@ def yard(tmp_path: Path) -> Yard:
 @pytest.fixture(scope="session")
 def demo_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A database with the demo boats, made once: telling their story takes a second each time."""
-    path = tmp_path_factory.mktemp("demo") / "yard.db"
-    engine = open_database(path)
+    together = tmp_path_factory.getbasetemp().parent if os.environ.get("PYTEST_XDIST_WORKER") else tmp_path_factory.getbasetemp()
+    path, lock = together / "demo-yard.db", together / "demo-yard.lock"
+    try:
+        lock.touch(exist_ok=False)
+    except FileExistsError:  # another worker tells it
+        ends = time.monotonic() + 120
+        while not path.exists() and time.monotonic() < ends:
+            time.sleep(0.1)
+        return path
+    making = together / "demo-yard-making.db"
+    engine = open_database(making)
     load_demo(Yard(engine))
     with engine.connect() as connection:
         connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
     engine.dispose()
+    making.rename(path)
     return path
 
 

@@ -31,7 +31,7 @@ THERE = "() => !document.querySelector('[data-waiting]')"
 
 def test_no_label_covers_another_or_is_cut_off(page: Page, served: str):
     pages = [f"{served}/boats/{boat}/{stage}" for boat in BOATS for stage in STAGES]
-    for base in pages if WHOLE else pages[3 :: len(STAGES)][::2] + pages[4 :: len(STAGES)][1:6:2]:
+    for base in pages if WHOLE else [pages[3], pages[3 * len(STAGES) + 3], pages[5 * len(STAGES) + 4]]:
         page.goto(base)
         tabs = list(dict.fromkeys(re.findall(r'data-pick="tab:(\w+)"', page.content()))) or [""]
         for tab in tabs if WHOLE else tabs[:2]:

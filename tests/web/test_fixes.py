@@ -166,6 +166,9 @@ def test_the_binder_says_on_paper_what_the_page_says(client: TestClient, request
     pdf = opened(answer.content)
     text = "\n".join(pdf[k].get_textpage().get_text_range() for k in range(len(pdf)))
     text = re.sub(r"\s+", " ", text.replace("\xa0", " "))
+    for label in ("LCG", "GM", "Lean, catch over the side"):
+        assert label in page
+        assert label in text
     for chapter in ("Brief", "Lines", "Weights", "Afloat", "Stability", "Drive", "Under way", "Trials", "Fixes", "History", "Cautions"):
         assert chapter in text
         assert chapter in page

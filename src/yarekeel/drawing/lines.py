@@ -44,6 +44,13 @@ def grid_of(hull: Hull, stations: int, waterline: Metres, buttock: Metres, chose
     return Grid(tuple(x.tolist()), tuple(z.tolist()), tuple(y.tolist()), min(stations - 1, stations // 2 if chosen is None else chosen))
 
 
+def usual_grid(hull: Hull) -> Grid:
+    """Nine stations, waterlines and buttocks at round spacings of the hull's own height and half breadth."""
+    low, high = hull.mesh.bounds
+    _, beam, height = (float(v) for v in high - low)
+    return grid_of(hull, 9, nice_spacing(height), nice_spacing(beam / 2), None)
+
+
 RIM_GAP = 0.1
 """Of the length: points of a rim further apart are not joined."""
 MOST_LINES = 40

@@ -11,7 +11,7 @@ from yarekeel.drawing import lines, righting, tank
 from yarekeel.drawing.plots import Axis, Trace, plot
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
-from yarekeel.stages.design.limits import asked_of
+from yarekeel.stages.design.limits import asked_of, word_of
 from yarekeel.stages.drive import match
 from yarekeel.stages.fixes import columns, fixes, history
 from yarekeel.stages.fixes.columns import Priced, priced
@@ -177,12 +177,10 @@ LABELS = {row.name: row.label for row in history.FIGURES}
 
 
 def _label(name: str) -> str:
-    plain_name = LABELS.get(name) or name.replace("_", " ")
-    return (
-        plain_name.upper()
-        if name in ("lcg", "tcg", "vcg", "gm", "kb", "bm", "lcb", "vcb", "tcb")
-        else plain_name[:1].upper() + plain_name[1:]
-    )
+    if name.startswith("lean_"):
+        return f"Lean, {word_of('test.' + name.removeprefix('lean_'))}"
+    label = LABELS.get(name) or name.replace("_", " ")
+    return label.upper() if name in TERMS else label[:1].upper() + label[1:]
 
 
 def _verdicts(b: Bound, findings: Sequence[Finding]) -> list[Block]:
@@ -195,12 +193,10 @@ def _verdicts(b: Bound, findings: Sequence[Finding]) -> list[Block]:
 
 def _lines(b: Bound, craft: Craft) -> list[Block]:
     hull, length = craft.shown, b.system.length
-    low, high = hull.mesh.bounds
-    spacing = [lines.nice_spacing(float(high[k] - low[k]) * part) for k, part in ((2, 1.0), (1, 0.5))]
     found = shape.assess(craft)
     drawing = lines.draw(
         hull,
-        lines.grid_of(hull, 9, spacing[0], spacing[1], None),
+        lines.usual_grid(hull),
         lambda v, kind: say(v, kind, b.system),
         form=found.form,
         floating=found.attitude if found.afloat else None,
@@ -387,8 +383,3 @@ def _cautions(b: Bound, craft: Craft) -> list[Block]:
         "These are sums on a builder's own figures, and common practice where they say so. Local rules, and people licensed for it, decide."
     )
     return [*out, text]
-
-
-def photo_names(sections: Sequence[Section]) -> tuple[str, ...]:
-    """Photos that the sections show."""
-    return tuple(block.name for s in sections for block in s.blocks if isinstance(block, Photo))

@@ -12,7 +12,6 @@ KEPT = ("fill", "stroke", "stroke-width", "stroke-dasharray", "fill-opacity", "s
 HIDDEN = ("cursor", "read-zone", "plot-read", "tank-hint")
 """Classes of what only serves a pointer."""
 SVG = "http://www.w3.org/2000/svg"
-FONTS = {"head": "head", "text": "text"}
 _RULE = re.compile(r"([^{}@]+)\{([^{}]*)\}")
 _CLASS = re.compile(r"(?:[\w-]*)((?:\.[\w-]+)+)")
 _VARIABLE = re.compile(r"var\((--[\w-]+)(?:,[^)]*)?\)")

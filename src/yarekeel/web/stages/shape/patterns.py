@@ -90,7 +90,7 @@ def page(asked: AskedDep) -> HTMLResponse:
             widest = f"{plain(min(bevels), 0)}° to {plain(max(bevels), 0)}°" if bevels else "–"
             rows.append((f.name, tuple(say(v, "length") for v in figures), widest, say(f.area, "area")))
     frame = frame_of(asked.boat, asked.revision, BY_SLUG["shape"], asked.revision.design)
-    where = asked.field if asked.field in dict((n, 1) for n, _, _ in FIELDS) else "every"
+    where = asked.field if asked.field in {n for n, _, _ in FIELDS} else "every"
     hull = asked.revision.design.main_hull
     panels = [_panel_row(asked.reader, p) for p in panels_cut(craft_of(asked.revision.design), hull)]
     fields = [(n, label, hint, getattr(asked.order, n), asked.error if n == where else "") for n, label, hint in FIELDS]

@@ -208,10 +208,7 @@ def _lines(
 
 
 def _stretched(asked: PageRequest, tried: Craft) -> Markup:
-    length, mesh = asked.reader.system.length, tried.shown.mesh
-    low, high = mesh.bounds
-    spacing = [lines.nice_spacing(float(high[k] - low[k]) * part) for k, part in ((2, 1.0), (1, 0.5))]
-    grid = lines.grid_of(hull=tried.shown, stations=9, waterline=spacing[0], buttock=spacing[1], chosen=None)
+    length, grid = asked.reader.system.length, lines.usual_grid(tried.shown)
     result = shape.assess(tried)
     picture = lines.draw(
         tried.shown,

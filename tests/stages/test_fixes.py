@@ -119,14 +119,10 @@ def test_the_search_goes_either_way_takes_whole_steps_and_the_nearest():
     base = Craft(reedwarden())
     by: list[float] = []
 
-    def make(amount):
-        by.append(amount)
-        return base.design if amount == 0 else dataclasses.replace(base.design, name=f"{amount:.6f}")
-
     def margin_of(wanted):
-        return lambda craft: -1.0 if craft.design.name == base.design.name else wanted(float(craft.design.name))
+        return lambda amount: by.append(amount) or (-1.0 if amount == 0 else wanted(amount))
 
-    way = Way(0.0, 10.0, make, lambda a, c: ("", {}), lambda a, c: ("", {}), step=0.25, either_way=True)
+    way = Way(0.0, 10.0, lambda amount: base.design, lambda a, c: ("", {}), lambda a, c: ("", {}), step=0.25, either_way=True)
     assert least(way, margin_of(lambda a: -2.1 - a), scanned=6).amount == pytest.approx(-2.25)
     assert least(way, margin_of(lambda a: a - 2.1), scanned=6).amount == pytest.approx(2.25)
     assert least(dataclasses.replace(way, step=0.0), margin_of(lambda a: -2.1 - a), scanned=6).amount == pytest.approx(-2.1, abs=1e-4)

@@ -1,9 +1,15 @@
 """What every answer carries, and what is refused at the door."""
 
+import contextlib
+import socket
+import time
+
+import httpx2
 import pytest
 from fastapi.testclient import TestClient
 
 from tests.conftest import DEMO_BOATS
+from yarekeel.web import security
 from yarekeel.web.security import MOST_BODY, MOST_UPLOAD
 
 JSON = {"content-type": "application/json", "accept": "application/json"}
@@ -132,3 +138,28 @@ def test_no_page_asks_the_network(client: TestClient):
     for path in ("/", "/boats/2/B/float", "/static/css/app.css", "/static/alpine/work.js", "/static/alpine/tank.js"):
         outside = re.findall(r"(?:https?:)?//(?!127\.0\.0\.1|www\.w3\.org)[a-z0-9.-]+\.[a-z]{2,}", client.get(path).text)
         assert not [o for o in outside if "tailwindcss" not in o]
+
+
+@pytest.mark.parametrize("drip", [False, True], ids=["stops", "drips"])
+@pytest.mark.parametrize("path", ["/boats/2/B/float/look", "/boats"], ids=["read", "answered before"])
+def test_a_slow_body_is_closed(served: str, monkeypatch, path, drip):
+    """Over a real socket: a change whose body never ends is answered no later than the limit allows, and the next one is served."""
+    monkeypatch.setattr(security, "SLOWEST", 0.5)
+    monkeypatch.setattr(security, "LEAST_RATE", 1_000_000)
+    host, port = served.removeprefix("http://").split(":")
+    head = f"POST {path} HTTP/1.1\r\nHost: {host}:{port}\r\nContent-Type: application/json\r\nContent-Length: 5000\r\n\r\n"
+    begun = time.monotonic()
+    with socket.create_connection((host, int(port)), timeout=10) as line:
+        line.sendall(head.encode() + b"{")
+        line.settimeout(0.1)
+        while time.monotonic() - begun < 10:
+            try:
+                if not line.recv(4096):
+                    break  # closed
+            except TimeoutError:
+                with contextlib.suppress(OSError):
+                    line.sendall(b" " if drip else b"")
+            except ConnectionResetError:
+                break
+    assert time.monotonic() - begun < 4
+    assert httpx2.get(f"{served}/", timeout=5).status_code == 200

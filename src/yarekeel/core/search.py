@@ -8,8 +8,8 @@ import numpy as np
 
 from yarekeel.core.quantities import Floats, Scalar
 
-LARGE = 1e3
-"""A margin past that says no more than that it is missed."""
+LARGE = 1.0
+"""A margin past that says no more than that it is missed, or kept: between two such the middle is tried."""
 MOST_STEPS = 80
 FINEST = 2 * float(np.finfo(float).eps)
 
@@ -98,7 +98,7 @@ def edge(margin: Callable[[Scalar], float], missed: Scalar, kept: Scalar, close:
 
     try:
         if followed(kept) >= 0 > followed(missed):
-            brentq(followed, missed, kept, xtol=max(close / 2, 1e-300), maxiter=MOST_STEPS, disp=False)
+            brentq(followed, missed, kept, xtol=max(close, 1e-300), maxiter=MOST_STEPS, disp=False)
     except _Enough:
         pass
     return best

@@ -62,11 +62,15 @@ class Guard:
         if head_only:  # answered as GET is, without the body
             scope = {**scope, "method": "GET"}
 
+        body = _Body(receive, headers, _most(scope))
+
         async def guarded_send(message: Message) -> None:
             if message["type"] == "http.response.start":
                 out = MutableHeaders(scope=message)
                 for name, value in _HEADERS.items():
                     out[name] = value
+                if not body.whole:  # who was answered before all had come may go on sending it for ever
+                    out["connection"] = "close"
                 if not scope["path"].startswith("/static/"):
                     out["cache-control"] = "no-store"
             elif head_only and message["type"] == "http.response.body":
@@ -77,7 +81,7 @@ class Guard:
         if refusal is not None:
             await PlainTextResponse(refusal[1], refusal[0])(scope, receive, guarded_send)
             return
-        await self.app(scope, _limited(receive, _most(scope)), guarded_send)
+        await self.app(scope, body, guarded_send)
 
     def _refusal(self, scope: Scope, headers: Headers) -> tuple[int, str] | None:
         host = headers.get("host", "")
@@ -114,25 +118,26 @@ def _is_foreign(headers: Headers) -> bool:
     )
 
 
-def _limited(receive: Receive, most: int) -> Receive:
-    """Counts a body sent without a length, and ends it at the limit, or where it comes too slowly."""
-    seen, whole, begun = 0, False, time.monotonic()
+class _Body:
+    """A body as it comes: counted where it was sent without a length, and ended at the limit, or where it comes too slowly."""
 
-    async def counted() -> Message:
-        nonlocal seen, whole
-        if whole:
-            return await receive()  # only that the reader leaves can come now
-        if time.monotonic() - begun > SLOWEST + seen / LEAST_RATE:
+    def __init__(self, receive: Receive, headers: Headers, most: int) -> None:
+        self.receive, self.most = receive, most
+        self.seen, self.begun = 0, time.monotonic()
+        self.whole = "transfer-encoding" not in headers and headers.get("content-length", "0") == "0"
+
+    async def __call__(self) -> Message:
+        if self.whole:
+            return await self.receive()  # only that the reader leaves can come now
+        if time.monotonic() - self.begun > SLOWEST + self.seen / LEAST_RATE:
             return {"type": "http.disconnect"}
         try:
-            message = await asyncio.wait_for(receive(), SLOWEST)
+            message = await asyncio.wait_for(self.receive(), SLOWEST)
         except TimeoutError:
             return {"type": "http.disconnect"}
         if message["type"] == "http.request":
-            seen += len(message.get("body", b""))
-            whole = not message.get("more_body", False)
-            if seen > most:
+            self.seen += len(message.get("body", b""))
+            self.whole = not message.get("more_body", False)
+            if self.seen > self.most:
                 return {"type": "http.disconnect"}
         return message
-
-    return counted

@@ -66,9 +66,14 @@ class Mesh:
         return 0.5 * cross(b - a, c - a)
 
     @cached_property
+    def areas(self) -> Floats:
+        """Area of each triangle, m2, (m,)."""
+        return np.asarray(np.sqrt(np.einsum("ij,ij->i", self.area_vectors, self.area_vectors)))
+
+    @cached_property
     def normals(self) -> Floats:
         """Unit outward normals, (m, 3); zero for a triangle without area."""
-        length = np.linalg.norm(self.area_vectors, axis=1, keepdims=True)
+        length = self.areas[:, None]
         return self.area_vectors / np.where(length > 0, length, 1.0)
 
     @cached_property
@@ -96,7 +101,7 @@ class Mesh:
     @cached_property
     def area(self) -> SquareMetres:
         """Area of the whole surface."""
-        return float(np.linalg.norm(self.area_vectors, axis=1).sum())
+        return float(self.areas.sum())
 
     @cached_property
     def spans(self) -> tuple[Floats, Floats]:

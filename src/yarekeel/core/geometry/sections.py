@@ -23,9 +23,10 @@ class Cuts(NamedTuple):
 def cuts(mesh: Mesh, axis: int, places: Floats) -> Cuts:
     """Where the planes ``axis`` = ``places`` (n,), ascending, cut the triangles, all in one pass, face by face."""
     places = np.asarray(places, dtype=np.float64)
-    least, greatest = mesh.spans
-    first = np.searchsorted(places, least[:, axis], "right")
-    times = np.searchsorted(places, greatest[:, axis], "right") - first
+    over = np.searchsorted(places, mesh.vertices[:, axis], "right").astype(np.int32)
+    one, two, three = (over.take(mesh.faces[:, k]) for k in range(3))
+    first = np.minimum(np.minimum(one, two), three)
+    times = np.maximum(np.maximum(one, two), three) - first
     cut = np.flatnonzero(times > 0)
     cut, start = np.repeat(cut, times[cut]), np.repeat(first[cut], times[cut])
     starts = np.flatnonzero(np.concatenate([[True], cut[1:] != cut[:-1]])) if len(cut) else np.zeros(0, dtype=np.intp)

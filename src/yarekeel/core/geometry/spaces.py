@@ -62,7 +62,7 @@ def inset(mesh: Mesh, thickness: Metres, open_top: bool, between: tuple[Corner, 
     in a plane the mesh was cut ``between``, whose corners stay in it. Meant for walls that are thin against the body; the
     corners keep their numbers, and the faces theirs.
     """
-    normals, areas = mesh.normals, np.linalg.norm(mesh.area_vectors, axis=1)
+    normals, areas = mesh.normals, mesh.areas
     counts = normals[:, 2] < DECK_UP if open_top else np.ones(len(normals), dtype=bool)
     held = np.zeros(mesh.vertices.shape, dtype=bool)
     for corner in between:

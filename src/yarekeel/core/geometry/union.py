@@ -1,5 +1,6 @@
 """Several bodies as one surface, so that water pushed aside is counted once; and pieces cut out of a body."""
 
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -9,9 +10,21 @@ from yarekeel.core.geometry.checks import check_closed
 from yarekeel.core.geometry.mesh import Floats, Mesh, welded
 from yarekeel.core.quantities import Metres, Ratio
 
+LARGE = 50_000
+"""Triangles from which a solid takes a tenth of a second to make: a change that is searched unites the same hull again and again."""
+
 
 def solid_of(mesh: Mesh) -> Any:
     """The mesh as manifold3d's solid."""
+    return _last(mesh) if len(mesh.faces) > LARGE else _solid(mesh)
+
+
+@lru_cache(maxsize=1)
+def _last(mesh: Mesh) -> Any:
+    return _solid(mesh)
+
+
+def _solid(mesh: Mesh) -> Any:
     import manifold3d  # costs 0.1 s to load and most boats have one body
 
     return manifold3d.Manifold(manifold3d.Mesh64(np.array(mesh.vertices), np.array(mesh.faces, dtype=np.uint64)))
@@ -101,11 +114,16 @@ def simplified_to(mesh: Mesh, most: int, first: Ratio, last: Ratio) -> Mesh:
     and a mesh that manifold3d takes for no solid is handed back as it is.
     """
     size = float(np.linalg.norm(np.ptp(mesh.vertices, axis=0)))
-    simpler, share = mesh, first
-    while len(simpler.faces) > most and share <= last:
-        try:
-            simpler = simplified(mesh, share * size)
-        except InvalidMesh:
-            return simpler
-        share *= 2
-    return simpler
+    if len(mesh.faces) <= most:
+        return mesh
+    whole = simpler = solid_of(mesh)
+    share = first
+    while simpler.num_tri() > most and share <= last:
+        coarser = whole.simplify(share * size)
+        if coarser.is_empty():
+            break
+        simpler, share = coarser, 2 * share
+    try:
+        return surface_of(simpler)
+    except InvalidMesh:
+        return mesh

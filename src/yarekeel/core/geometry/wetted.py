@@ -14,16 +14,17 @@ HIDDEN: Ratio = 1e-6
 
 def wetted_surface(mesh: Mesh, attitude: Attitude) -> SquareMetres:
     """Area of the surface below the water (the waterplane is not part of it): whole triangles, then the cut ones' shares."""
-    h = (mesh.vertices @ np.array(attitude.up) + attitude.origin_height)[mesh.faces]
-    area = np.linalg.norm(mesh.area_vectors, axis=1)
-    wet = (h < 0).sum(axis=1)
-    h = np.sort(h, axis=1)
+    heights = mesh.vertices @ np.array(attitude.up) + attitude.origin_height
+    under = (heights < 0).view(np.uint8)
+    wet = under.take(mesh.faces[:, 0]) + under.take(mesh.faces[:, 1]) + under.take(mesh.faces[:, 2])
+    cut = np.flatnonzero((wet == 1) | (wet == 2))
+    h = np.sort(heights[mesh.faces[cut]], axis=1)
     # One wet corner: the tip's share is h0/(h0-h1) h0/(h0-h2); two: one less the dry tip's share.
     with np.errstate(divide="ignore", invalid="ignore"):
         low = h[:, 0] / (h[:, 0] - h[:, 1]) * h[:, 0] / (h[:, 0] - h[:, 2])
         high = h[:, 2] / (h[:, 2] - h[:, 0]) * h[:, 2] / (h[:, 2] - h[:, 1])
-    share = np.select([wet == 3, wet == 2, wet == 1], [1.0, 1 - high, low], 0.0)
-    return float(area @ share)
+    share = np.where(wet[cut] == 2, 1 - high, low)
+    return float(mesh.areas @ (wet == 3) + mesh.areas[cut] @ share)
 
 
 def waterline_length(mesh: Mesh, attitude: Attitude) -> Metres:

@@ -86,7 +86,7 @@ def curves(hull: Hull, drafts: Floats) -> Curves:
     x, y, z = mesh.vertices.T
     x = x - middle
     high, low = mesh.spans[1][:, 2], float(mesh.bounds[0][2])
-    flat, area = mesh.area_vectors[:, 2], np.linalg.norm(mesh.area_vectors, axis=1)
+    flat, area = mesh.area_vectors[:, 2], mesh.areas
     under = np.searchsorted(drafts, high, "left")
     under[high <= low] = 0
 

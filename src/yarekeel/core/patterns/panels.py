@@ -59,7 +59,7 @@ def panels_of(mesh: Mesh) -> tuple[Panel, ...]:
         if len(both) == 2 and float(normals[both[0]] @ normals[both[1]]) > math.cos(CHINE):
             smooth[both[0]].append((both[1], edge))
             smooth[both[1]].append((both[0], edge))
-    areas = np.linalg.norm(mesh.area_vectors, axis=1)
+    areas = mesh.areas
     patches = [p for p in _patches(smooth) if float(areas[p].sum()) > SMALL * mesh.area]
     patches.sort(key=lambda p: -float(areas[p].sum()))
     found = [_panel(mesh, patch, smooth, float(areas[patch].sum())) for patch in patches]

@@ -1,5 +1,6 @@
 """The search for the least amount of a change that meets what is asked."""
 
+import functools
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -22,9 +23,22 @@ class Least:
     best: float
 
 
+def by_amount(way: Way, margin: Callable[[Craft], Ratio]) -> Callable[[float], Ratio]:
+    """The margin that a way's boats keep, by the amount; each is worked out once. A boat that cannot be built misses."""
+
+    @functools.cache
+    def at(amount: float) -> Ratio:
+        try:
+            return margin(Craft(way.make(amount)))
+        except InvalidInput:
+            return -math.inf
+
+    return at
+
+
 def least(
     way: Way,
-    margin: Callable[[Craft], Ratio],
+    margin: Callable[[float], Ratio],
     *,
     scanned: int = 1,
     closer_first: float = 1.0,
@@ -32,20 +46,17 @@ def least(
     enough: Ratio = 0.0,
     from_below: bool = True,
 ) -> Least:
-    """The least amount whose boat keeps a margin (0 or more), to ``close`` of the range.
+    """The least amount that keeps a margin (0 or more), to ``close`` of the range; ``margin`` as ``by_amount`` gives it.
 
     The range is looked over in ``scanned`` steps (the first ones shorter for ``closer_first`` over 1), since a change may help, then
     harm: the first stretch that keeps it is taken. ``enough`` is a margin so small that the amount need not be less. The way's lowest
-    amount counts as missing it unless ``from_below`` is off. A boat that cannot be built misses.
+    amount counts as missing it unless ``from_below`` is off.
     """
     known: dict[float, Ratio] = {}
 
     def at(amount: float) -> Ratio:
         if amount not in known:
-            try:
-                known[amount] = margin(Craft(way.make(amount)))
-            except InvalidInput:
-                known[amount] = -math.inf
+            known[amount] = margin(amount)
         return known[amount]
 
     if from_below:

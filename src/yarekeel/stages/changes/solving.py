@@ -10,7 +10,7 @@ from yarekeel.core.quantities import Ratio
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE
 from yarekeel.stages.changes.aims import Aim
 from yarekeel.stages.changes.change import Change, NoWay, Solved, Way
-from yarekeel.stages.changes.least import Least, least
+from yarekeel.stages.changes.least import Least, by_amount, least
 from yarekeel.stages.changes.twin import least_by_twin, twin_of
 from yarekeel.stages.design.craft import Craft
 
@@ -35,7 +35,11 @@ def search(craft: Craft, change: Change, margin: Callable[[Craft], Ratio], **how
     way = change.way(craft)
     twin = twin_of(craft) if not (way.step or way.either_way) else None
     how = {**HOW, **how}
-    return way, least_by_twin(way, change.way(twin), margin, KEPT, **how) if twin else least(way, margin, enough=KEPT, **how)
+    own = by_amount(way, margin)
+    if twin is None:
+        return way, least(way, own, enough=KEPT, **how)
+    twins = change.way(twin)
+    return way, least_by_twin(way, own, twins, by_amount(twins, margin), KEPT, **how)
 
 
 def solve(craft: Craft, change: Change, prefix: str, aim: Aim | None = None) -> Answer:

@@ -89,14 +89,19 @@ class Figures:
         )
 
     @cached_property
+    def curves(self) -> StabilityAssessment:
+        """Its righting arms and what meets the water, without verdicts."""
+        return stability.swept(self.craft, self.heels)
+
+    @cached_property
     def stability(self) -> StabilityAssessment:
-        """Its righting arms and what meets the water."""
-        return stability.assess(self.craft, self.heels)
+        """The same with its verdicts."""
+        return stability.judged(self.craft, self.curves)
 
     @cached_property
     def tests(self) -> tuple[Tested, ...]:
         """The plain tests it is put to."""
-        return plain_tests.assess(self.craft, self.stability)
+        return plain_tests.assess(self.craft, self.curves)
 
     @cached_property
     def drive(self) -> DriveSums:
@@ -165,17 +170,17 @@ def _swamped_carries(f: Figures) -> Kilograms | None:
 
 
 def _greatest_arm(f: Figures) -> Metres | None:
-    worse = f.stability.worse
+    worse = f.curves.worse
     return None if worse is None else worse.righting_arm(worse.peak) if worse.rights else 0.0
 
 
 def _range(f: Figures) -> Radians | None:
-    return None if f.stability.worse is None else f.stability.safe_range
+    return None if f.curves.worse is None else f.curves.safe_range
 
 
 def _downflooding(f: Figures) -> Radians | None:
-    worse = f.stability.worse
-    wet = None if worse is None else f.stability.water_in(worse.side)
+    worse = f.curves.worse
+    wet = None if worse is None else f.curves.water_in(worse.side)
     return None if wet is None else abs(wet.heel)
 
 

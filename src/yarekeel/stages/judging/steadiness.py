@@ -47,8 +47,8 @@ def steadiness(craft: Craft, *, whole: bool = True) -> Steadiness:
     margins = {"gm": limit_always(brief, "gm").margin(gm)}
     if not whole and margins["gm"] < 0:
         return Steadiness(margins, None, ())
-    if figures.stability.worse is None:
-        return Steadiness({FLOATING: LOST - 1}, figures.stability, ())
+    if figures.curves.worse is None:
+        return Steadiness({FLOATING: LOST - 1}, figures.curves, ())
     for code in ("peak", "range"):
         limit = limit_of(brief, code)
         value = figures[limit.figure] if limit else None
@@ -62,7 +62,7 @@ def steadiness(craft: Craft, *, whole: bool = True) -> Steadiness:
             margins[test.code] = limit.margin(test.lean)
         if test.lean is not None and test.left <= 0 and (craft.hull.open or craft.openings):
             margins[test.code] = min(margins.get(test.code, 0.0), _wet(test.left, brief.least_freeboard_m))
-    return Steadiness(margins, figures.stability, figures.tests)
+    return Steadiness(margins, figures.curves, figures.tests)
 
 
 def _wet(left: Metres, asked: Metres) -> Ratio:

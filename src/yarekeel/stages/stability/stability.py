@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -44,7 +45,7 @@ ALIKE: Ratio = 1e-3
 class StabilityAssessment:
     """``afloat`` and the curves are None when it sinks or no attitude was found. ``events`` of a boat with two like sides are those
     of starboard. ``rests`` are the heels at which it would rest,
-    with whether it stays there; ``lowering`` is how far all weights together must come down for it to right itself."""
+    with whether it stays there."""
 
     afloat: Afloat | None
     boat: Righted | None
@@ -53,8 +54,17 @@ class StabilityAssessment:
     symmetric: bool
     events: tuple[Event, ...]
     rests: tuple[tuple[Radians, bool], ...]
-    lowering: Metres | None
     findings: tuple[Finding, ...]
+
+    @cached_property
+    def lowering(self) -> Metres | None:
+        """How far all weights together must come down for it to right itself; None where nothing of that kind does it."""
+        if self.boat is None or self.starboard is None or self.port is None:
+            return None
+        try:
+            return lowering_of(self.boat, (self.starboard,) if self.symmetric else (self.starboard, self.port))
+        except Unsolved:
+            return None
 
     @property
     def worse(self) -> RightingCurve | None:
@@ -128,8 +138,6 @@ def swept(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres = 
         around = (*reversed(port.points[1:]), *starboard.points)
         rests = rests_of(boat, around)
         starboard, port = (_refined(boat, c) for c in (starboard, port))
-        asks = not craft.hull.open and not comes_back(starboard, port)
-        lowering = lowering_of(boat, (starboard,) if symmetric else (starboard, port)) if asks else None
     except Unsolved as error:
         return replace(_none((_unsolved(error),)), afloat=afloat)
     return StabilityAssessment(
@@ -140,7 +148,6 @@ def swept(craft: Craft, heels: Sequence[Radians] = HEELS, litres: CubicMetres = 
         symmetric=symmetric,
         events=events,
         rests=rests,
-        lowering=lowering,
         findings=(),
     )
 
@@ -171,9 +178,7 @@ def comes_back(starboard: RightingCurve, port: RightingCurve) -> bool:
 
 
 def _none(findings: tuple[Finding, ...]) -> StabilityAssessment:
-    return StabilityAssessment(
-        afloat=None, boat=None, starboard=None, port=None, symmetric=True, events=(), rests=(), lowering=None, findings=findings
-    )
+    return StabilityAssessment(afloat=None, boat=None, starboard=None, port=None, symmetric=True, events=(), rests=(), findings=findings)
 
 
 def _refined(boat: Righted, curve: RightingCurve) -> RightingCurve:
@@ -353,9 +358,10 @@ def _rights_itself(craft: Craft, r: StabilityAssessment, curve: RightingCurve) -
         text = "From upside down too: the arm is positive all the way, as long as no water gets in."
         return Finding("stability.rights_itself", "holds", "It rights itself", text, source=MECHANICS)
     over = next((h for h, stays in reversed(r.rests) if stays and abs(h) > math.pi / 2), math.pi)
-    values: dict[str, float | str] = {"rest": abs(over), "lower": r.lowering or 0.0}
+    values: dict[str, float | str] = {"rest": abs(over)}
     text = "Thrown over, it stays lying at {rest:angle0}."
     if r.lowering is not None:
+        values["lower"] = r.lowering
         text += " All weights {lower:length} lower together, or as much more buoyancy high up, would bring it back."
     return Finding("stability.stays_over", "fails" if asked else "note", "It does not right itself", text, source=MECHANICS, values=values)
 

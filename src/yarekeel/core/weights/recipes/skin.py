@@ -84,7 +84,7 @@ def surface_of(hull: Hull, deck: bool, only: Floats | None = None) -> tuple[Squa
     counted = np.ones(len(mesh.faces)) if only is None else only
     if not deck:
         counted = counted * (mesh.normals[:, 2] <= DECK_UP)
-    areas = np.linalg.norm(mesh.area_vectors, axis=1) * counted
+    areas = mesh.areas * counted
     area = float(areas.sum())
     if area <= 0:
         return 0.0, (0.0, 0.0, 0.0), np.zeros((3, 3))

@@ -1,5 +1,6 @@
 """Stability: the righting arm with trim free against the same solver on a general mesh library, and what the lean slider answers in."""
 
+import dataclasses
 import math
 import statistics
 import time
@@ -11,12 +12,14 @@ from playwright.sync_api import Page
 from benchmarks.general import GeneralEvaluator
 from benchmarks.test_speed import body, cases, seconds
 from tests.bodies import box
+from yarekeel.core.geometry.families.mesh_file import MeshFile
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import joined
 from yarekeel.core.stability.righting import Righted, righting_curve
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, turnstone, wagtail
 from yarekeel.stages.changes import cures
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Design
 
 HEELS = [math.radians(5 * k) for k in range(37)]
 MOST_MS = 50
@@ -91,9 +94,17 @@ def test_the_lean_slider(page: Page, served: str):
         assert median < MOST_MS
 
 
-def test_all_cures_of_a_boat():
-    """Every cure of the canoe solved, with all its tests: the page shows each as it comes."""
-    craft = Craft(turnstone())
+def fine() -> Design:
+    """The skimmer with a hull of 200 000 triangles."""
+    shape = MeshFile("fine.ply", "m", mesh=body(200_000))
+    design = reedwarden()
+    return dataclasses.replace(design, name="a fine hull", bodies=(dataclasses.replace(design.bodies[0], shape=shape),))
+
+
+@pytest.mark.parametrize("boat", [turnstone, fine])
+def test_all_cures_of_a_boat(boat):
+    """Every cure solved, with all its tests: the page shows each as it comes."""
+    craft = Craft(boat())
     start = time.perf_counter()
     found = list(cures.all_of(craft))
     took = time.perf_counter() - start

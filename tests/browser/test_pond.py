@@ -12,6 +12,7 @@ from axe_playwright_python.sync_playwright import Axe
 from PIL import Image
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
+from tests.web.test_pond import track_of
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
@@ -108,18 +109,20 @@ def test_offline_logged_killed_and_joined_once(bench: Bench, phone: BrowserConte
     for k in range(3):
         noted(page, "run", throttle="100", distance="20 m", time=f"{10 + k} s")
     photographed(page)
+    page.locator("#track-file").set_input_files({"name": "day.gpx", "mimeType": "application/gpx+xml", "buffer": track_of()})
+    noted(page, "track")
     page.locator("#mass-mass").press_sequentially("860")
-    expect(page.locator(".pond-state")).to_have_text("No connection: 4 not sent yet")
+    expect(page.locator(".pond-state")).to_have_text("No connection: 5 not sent yet")
     page.close(run_before_unload=False)  # the tab is killed
     page = phone.new_page()
     page.goto(f"{bench.address}/pond/{code}")  # still without a connection
-    expect(page.locator(".pond-log li")).to_have_count(4)
+    expect(page.locator(".pond-log li")).to_have_count(5)
     assert page.locator("#mass-mass").input_value() == "860"  # typed, and not noted yet
     phone.set_offline(False)
     expect(page.locator(".pond-state")).to_have_text("All sent")
     page.reload()
-    expect(page.locator(".pond-log li")).to_have_count(4)
-    assert kept(bench, code) == ["photo", "run", "run", "run"]
+    expect(page.locator(".pond-log li")).to_have_count(5)
+    assert kept(bench, code) == ["photo", "run", "run", "run", "track"]
 
 
 def test_the_program_is_gone_and_back_between(bench: Bench, phone: BrowserContext, code: str):

@@ -1,6 +1,7 @@
 """The boat as found: held to hidden boats, to a general least-squares library, to redrawn readings, and its words."""
 
 import dataclasses
+import math
 
 import numpy as np
 import pytest
@@ -8,16 +9,21 @@ from scipy.optimize import minimize
 
 from tools import trial_shares
 from yarekeel.core.errors import InvalidInput
-from yarekeel.demo.boats import dabchick, turnstone, wagtail
+from yarekeel.core.propulsion.cells import measured_resistance
+from yarekeel.core.propulsion.drive import warmed
+from yarekeel.demo.boats import dabchick, reedwarden, turnstone, wagtail
+from yarekeel.demo.fast_boats import sandpiper
 from yarekeel.exchange import readings_csv, readings_file, trial_file
 from yarekeel.instruments.pond import day, hidden_boat
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.fixes.correcting import as_found
 from yarekeel.stages.running.resistance import resistance_of
-from yarekeel.stages.trials import found
-from yarekeel.stages.trials.fitting import COVERAGE, EVEN, TOLD, UNKNOWNS, Model, fitted, lines_of
+from yarekeel.stages.trials import found, holding, plan
+from yarekeel.stages.trials.fitting import fitted
+from yarekeel.stages.trials.model import COVERAGE, EVEN, TOLD, UNKNOWNS, WATER, Model, lines_of
 from yarekeel.stages.trials.readings import Inclining, Pull, Readings, ReadTo, Rolls, Run, Tilt
 from yarekeel.stages.trials.trials import FloatTest
+from yarekeel.stages.trials.weather import CALM, Weather
 from yarekeel.stages.underway import speed
 from yarekeel.units import SYSTEMS
 
@@ -90,7 +96,7 @@ def test_its_intervals_hold_over_two_thousand_redrawn_boats_and_readings(tender)
 def test_what_nothing_tells_is_not_told(tender):
     only = found.assess(tender, Readings(mass_kg=231.0))
     assert only.value("mass").value == pytest.approx(231.0, rel=1e-3)
-    assert [t.name for t in only.told if t.value is None] == ["lcg", "tcg", "vcg", "thrust_factor", "drag_factor"]
+    assert [t.name for t in only.told if t.value is None] == ["lcg", "tcg", "vcg", "thrust_factor", "drag_factor", "water", "pack_ohms"]
     assert only.next is not None
     with_speed = found.assess(tender, Readings(mass_kg=231.0, runs=(Run(1.0, 1.5),)))
     assert with_speed.value("thrust_factor").value is None  # a speed tells how both stand to one another, and neither
@@ -204,7 +210,7 @@ def test_readings_come_whole_from_a_file_and_a_record():
     data = {
         "format": "yare-keel-trial", "version": 1, "mass_kg": 3.2, "drafts": {"bow_m": 0.05, "stern_m": 0.06}, "heel_deg": -1, "water_inside_kg": 0.1,
         "rolls": {"count": 10, "time_s": 9.1}, "inclining": {"weight_kg": 0.2, "shifts": [{"moved_m": 0.05, "heel_deg": 2.0}]},
-        "pulls": [{"throttle": 1, "thrust_n": 5}], "runs": [{"throttle": 0.5, "speed_ms": 1.1, "current_a": 4}], "read_to": {"time_s": 0.1},
+        "pulls": [{"throttle": 1, "thrust_n": 5}], "runs": [{"throttle": 0.5, "speed_ms": 1.1, "current_a": 4, "voltage_v": 11.2}], "wind_ms": 3, "depth_m": 0.4, "read_to": {"time_s": 0.1},
     }  # fmt: skip
     r = readings_file.read(data)
     assert r == Readings(
@@ -216,7 +222,9 @@ def test_readings_come_whole_from_a_file_and_a_record():
         Rolls(10, 9.1),
         Inclining(0.2, (Tilt(0.05, 2.0),)),
         (Pull(1.0, 5.0),),
-        (Run(0.5, 1.1, 4.0),),
+        (Run(0.5, 1.1, 4.0, 11.2),),
+        3.0,
+        0.4,
         ReadTo(time_s=0.1),
     )
     test = FloatTest("2026-05-01", rolls=r.rolls, inclining=r.inclining, pulls=r.pulls, runs=r.runs)
@@ -240,6 +248,84 @@ def test_a_boat_without_a_drive_and_a_sailing_one():
     result = found.assess(craft, Readings(bow_m=model.draft(model.listed, True), stern_m=model.draft(model.listed, False), heel_deg=0.0))
     assert result.value("mass").value == pytest.approx(craft.total.mass, rel=0.02)
     assert {t.name for t in result.told if t.value is not None} >= {"mass", "lcg", "tcg"}
-    assert len(TOLD) == 6
-    assert UNKNOWNS[:6] == TOLD
+    assert [UNKNOWNS[k] for k in TOLD] == [*UNKNOWNS[:6], "water", "pack_ohms"]
     assert COVERAGE == 1.96
+
+
+def test_a_packs_resistance_by_two_loads(tender):
+    """U = E - R I by hand: 12.4 V at 5 A and 11.5 V at 20 A are 60 mohm."""
+    tired = found.assess(tender, Readings(pulls=(Pull(0.4, None, 5.0, 12.4), Pull(1.0, None, 20.0, 11.5))))
+    told = tired.value("pack_ohms")
+    assert told.value == pytest.approx(measured_resistance((5.0, 12.4), (20.0, 11.5)), abs=0.01)
+    assert told.half < 0.012
+    assert found.assess(tender, Readings(pulls=(Pull(1.0, None, 20.0, 11.5),))).value("pack_ohms").value is None  # one load tells nothing
+    test = FloatTest("2026-05-01", pulls=(Pull(0.4, None, 5.0, 12.4), Pull(1.0, None, 20.0, 11.5)))
+    battery = as_found(tender, test)[0].drive.battery
+    assert battery.resistance_ohm == pytest.approx(told.value, abs=1e-4)
+    cold = dataclasses.replace(battery, temperature_c=0.0)
+    assert warmed(cold, 2 * 0.06) == pytest.approx(0.06)  # lithium cells: doubled from 20 to 0 degrees
+
+
+def test_water_inside_is_told_apart_from_the_boat(tender):
+    """The boat lies as deep as the list and 9 kg of water make it, of which about that was sponged out: boat and water each come out."""
+    model = Model(tender, Readings(water_inside_kg=9.0))
+    u = model.listed.copy()
+    u[WATER] = 9.0
+    readings = Readings(
+        mass_kg=tender.total.mass + tender.liquid_mass, bow_m=model.draft(u, True), stern_m=model.draft(u, False), water_inside_kg=8.8
+    )
+    result = found.assess(tender, readings)
+    assert result.value("water").value == pytest.approx(9.0, abs=0.5)
+    assert result.value("mass").value == pytest.approx(tender.total.mass, rel=0.005)
+    dry = found.assess(tender, dataclasses.replace(readings, water_inside_kg=None))
+    assert dry.value("water").value is None
+    assert model.draft(u, True) + model.draft(u, False) > model.draft(model.listed, True) + model.draft(model.listed, False)
+    over = model.draft(u, True)
+    u[WATER] = -9.0
+    line = next(line for line in lines_of(tender, readings) if line.part == "bow")
+    assert line.shown(model, u) - model.draft(model.listed, True) == pytest.approx(model.draft(model.listed, True) - over)
+
+
+def test_wind_and_shallow_water_slow_a_run(tender):
+    """Up and down a wind the drag is the mean of both ways, so that where thrust meets it is by the curves themselves; a bottom near the
+    keel raises the waves' part."""
+    calm, windy = Model(tender, Readings()), Model(tender, Readings(wind_ms=6.0))
+    shallow = Model(tender, Readings(depth_m=0.35))
+    v = windy.speed(windy.listed, 1.0)
+    both = [float(resistance_of(tender, w).at(np.array([v]))[0]) for w in (6.0, -6.0)]
+    assert float(windy.push(1.0, np.array([v]))[0][0]) == pytest.approx(sum(both) / 2, rel=0.01)
+    assert v < calm.speed(calm.listed, 1.0)
+    w = shallow.speed(shallow.listed, 1.0)
+    assert float(shallow.push(1.0, np.array([w]))[0][0]) == pytest.approx(
+        float(resistance_of(tender, depth=0.35).at(np.array([w]))[0]), rel=0.01
+    )
+    assert w < calm.speed(calm.listed, 1.0) - 0.01
+
+
+@pytest.mark.parametrize("boat", [reedwarden, wagtail, sandpiper])
+def test_a_boat_beside_the_middle_one_as_its_own_curve(boat):
+    """Heavier by 6 % and G further aft by 2 % of the length: the few balances beside a whole curve give what its own whole curve does."""
+    craft = Craft(boat())
+    near = holding.Holding(craft)
+    to = near._place(1, -1)
+    quick = holding.held(craft, near._place(0, 0), to, CALM)
+    speeds = holding.speeds_of(craft)
+    there = dataclasses.replace(craft.design, weights=craft.acting, cases=(), case="")
+    own = resistance_of(Craft(holding.moved_list(there, (craft.total.mass, craft.total.centre), *to))).at(speeds)
+    off = np.abs(quick[12:] / own[12:] - 1)
+    assert float(np.median(off)) < 1e-3
+    assert float(np.quantile(off, 0.9)) < 0.012
+    assert abs(float(own[100]) / float(holding.held(craft, near._place(0, 0), near._place(0, 0), CALM)[100]) - 1) > 0.01
+
+
+def test_the_card_is_written_for_the_wind_and_the_depth(tender):
+    calm, windy = (plan.card_of(tender, w) for w in (CALM, Weather(5.0, 0.5)))
+    by = {name: {e.name: e for e in card.expected} for name, card in (("calm", calm), ("windy", windy))}
+    assert by["windy"]["Speed at 100 %"].value < by["calm"]["Speed at 100 %"].value
+    lean = by["windy"]["Leans in the wind abeam"]
+    assert 0 < lean.value < math.radians(30)
+    assert plan.card_of(tender, Weather(10.0)).expected[6].value > 3 * lean.value  # as the square of the wind, nearly
+    assert "Leans in the wind abeam" not in by["calm"]
+    with pytest.raises(InvalidInput, match="on the ground"):
+        plan.card_of(tender, Weather(0.0, 0.05))
+    assert plan.kept_as(windy, "mill pond", (), Weather(5.0, 0.5))["depth_m"] == 0.5

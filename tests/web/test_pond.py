@@ -266,6 +266,21 @@ def test_a_track_of_another_day_is_refused_unless_it_is_meant(client, code):
     assert client.get(f"{BOAT}/pond/{code}/tracks/track-0.gpx").status_code == 404
 
 
+def test_a_phone_brings_a_track_once(client, demo_yard, code):
+    sent = entry("track-by-phone", "track", name="day.csv.gpx")
+    for _ in range(2):
+        answer = note(client, code, sent, track_of())
+        assert answer.status_code == 200, answer.text
+    (kept,) = [e for e in demo_yard.sheets.entries(demo_yard.sheets.sheet(code)) if e.code == "track"]
+    assert kept.typed["name"] == "day.csv.gpx"
+    assert "Both ways, 1 and 1 runs" in client.get(f"{BOAT}/pond/{code}/tracks/{kept.typed['file']}").text
+    old = note(client, code, entry("track-of-old", "track", name="old.gpx"), track_of("2020-01-02"))
+    assert old.status_code == 422
+    assert "2020-01-02" in old.json()["message"]
+    assert note(client, code, entry("track-of-none", "track", name="none.gpx")).status_code == 422
+    assert note(client, code, entry("track-of-harm", "track", name="../x.gpx"), b"<gpx/>").status_code == 422
+
+
 def test_a_photo_is_measured_and_noted_once(client, demo_yard, code):
     """A made picture: one millimetre is one point and a half, the bow is to the right, the water rises by 2 degrees towards it."""
     import math

@@ -144,3 +144,15 @@ def test_a_day_is_planned_for_a_load_with_a_list_of_ones_own(client: TestClient,
     page = client.get("/boats/2/B/trials").text
     assert "Count the oars\nTell the miller</textarea>" in page
     assert client.post("/boats/2/B/trials/card", data={"load": "none such"}).status_code == 422
+    windy = client.post("/boats/2/B/trials/card", data={"place": "open water", "wind": "4 m/s", "depth": "30 cm"}).text
+    assert "open water, wind 4.00\N{NO-BREAK SPACE}m/s" in windy
+    assert "Leans in the wind abeam" in windy
+    for wrong, words in (
+        ({"wind": "a gale"}, "was not understood"),
+        ({"depth": "1 mm"}, "on the ground"),
+        ({"wind": "99 m/s"}, "lies between"),
+    ):
+        again = client.post("/boats/2/B/trials/card", data={"place": "the weir", **wrong}).text
+        assert words in again
+        assert 'value="the weir"' in again
+        assert f'value="{next(iter(wrong.values()))}"' in again

@@ -18,7 +18,10 @@ from yarekeel.stages.trials.found import BoatFound
 from yarekeel.units import fill, say
 
 ReadingsArgument = Annotated[Path, typer.Argument(metavar="READINGS.json", help="What was read, see docs/trial-file.md.")]
-NAMES = {"mass": "mass_kg", "lcg": "lcg_m", "tcg": "tcg_m", "vcg": "vcg_m", "thrust_factor": "thrust_factor", "drag_factor": "drag_factor"}
+NAMES = {
+    "mass": "mass_kg", "lcg": "lcg_m", "tcg": "tcg_m", "vcg": "vcg_m", "thrust_factor": "thrust_factor", "drag_factor": "drag_factor",
+    "water": "water_inside_kg", "pack_ohms": "pack_ohms",
+}  # fmt: skip
 KINDS = {"degrees": "heel", "seconds": "seconds"}
 
 

@@ -18,7 +18,7 @@ from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.fixes import fixes
 from yarekeel.stages.fixes.expected import expectation_of
-from yarekeel.stages.trials.fitting import Model
+from yarekeel.stages.trials.model import Model
 from yarekeel.stages.trials.plan import speed_at
 from yarekeel.stages.trials.readings import Readings, Run
 from yarekeel.stages.trials.trials import FloatTest

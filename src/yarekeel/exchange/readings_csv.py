@@ -8,6 +8,7 @@ from yarekeel.units import System, plain
 
 _THROTTLE = Column("throttle", r"throttle|stick", "percent")
 _AMPS = Column("amps", r"amp|current", "current")
+_VOLTS = Column("volts", r"volt|pack", "voltage")
 
 
 def _wanted(columns: tuple[Column, ...], what: str, order: str) -> Wanted:
@@ -24,8 +25,8 @@ def _wanted(columns: tuple[Column, ...], what: str, order: str) -> Wanted:
     )
 
 
-PULLS = _wanted((_THROTTLE, Column("thrust", r"pull|thrust|force|scale", "force"), _AMPS), "pulls", "throttle, pull, amps")
-RUNS = _wanted((_THROTTLE, Column("speed", r"speed|velocity", "speed"), _AMPS), "runs", "throttle, speed, amps")
+PULLS = _wanted((_THROTTLE, Column("thrust", r"pull|thrust|force|scale", "force"), _AMPS, _VOLTS), "pulls", "throttle, pull, amps, volts")
+RUNS = _wanted((_THROTTLE, Column("speed", r"speed|velocity", "speed"), _AMPS, _VOLTS), "runs", "throttle, speed, amps, volts")
 _MOVED, _HEEL = Column("moved", r"moved|shift|way", "length"), Column("heel", r"heel|lean|angle", "degrees")
 SHIFTS = _wanted((_MOVED, _HEEL), "shifts", "moved to starboard, heel")
 
@@ -39,7 +40,7 @@ def pulls(text: str, field: str, system: System) -> tuple[Pull, ...]:
     if not text.strip():
         return ()
     t = tables.read(text, field, system, PULLS)
-    return tuple(Pull(_needed(t, r, "throttle"), _value(t, r, "thrust"), _value(t, r, "amps")) for r in t.rows)
+    return tuple(Pull(_needed(t, r, "throttle"), _value(t, r, "thrust"), _value(t, r, "amps"), _value(t, r, "volts")) for r in t.rows)
 
 
 def runs(text: str, field: str, system: System) -> tuple[Run, ...]:
@@ -47,7 +48,7 @@ def runs(text: str, field: str, system: System) -> tuple[Run, ...]:
     if not text.strip():
         return ()
     t = tables.read(text, field, system, RUNS)
-    return tuple(Run(_needed(t, r, "throttle"), _value(t, r, "speed"), _value(t, r, "amps")) for r in t.rows)
+    return tuple(Run(_needed(t, r, "throttle"), _value(t, r, "speed"), _value(t, r, "amps"), _value(t, r, "volts")) for r in t.rows)
 
 
 def shifts(text: str, field: str, system: System) -> tuple[Tilt, ...]:

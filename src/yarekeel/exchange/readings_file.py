@@ -13,7 +13,8 @@ from yarekeel.stages.trials.trials import SYMPTOMS
 
 FORMAT, VERSION = "yare-keel-trial", 1
 LARGEST_FILE = 2_000_000
-PARTS = ("mass_kg", "drafts", "heel_deg", "water_inside_kg", "rolls", "inclining", "pulls", "runs", "read_to")
+NUMBERS = ("mass_kg", "heel_deg", "water_inside_kg", "wind_ms", "depth_m")
+PARTS = (*NUMBERS, "drafts", "rolls", "inclining", "pulls", "runs", "read_to")
 BESIDES = ("format", "version", "date", "place", "notes", "seen")
 """What a file may hold that the fit does not use."""
 
@@ -31,20 +32,18 @@ def read(data: Any) -> Readings:
     drafts = _part(data, "drafts", {"bow_m", "stern_m"})
     to = {k: v for k, v in _part(data, "read_to", set(ReadTo.__dataclass_fields__)).items() if v is not None}
     made = {
-        "mass_kg": data.get("mass_kg"),
+        **{name: data.get(name) for name in NUMBERS},
         "bow_m": drafts.get("bow_m"),
         "stern_m": drafts.get("stern_m"),
-        "heel_deg": data.get("heel_deg"),
-        "water_inside_kg": data.get("water_inside_kg"),
         "rolls": _one(data.get("rolls"), Rolls, "rolls"),
         "inclining": _inclining(data),
         "pulls": _each(data.get("pulls"), Pull, "pulls"),
         "runs": _each(data.get("runs"), Run, "runs"),
         "read_to": _one(to, ReadTo, "read_to") or ReadTo(),
     }
-    for name in ("mass_kg", "bow_m", "stern_m", "heel_deg", "water_inside_kg"):
+    for name in (*NUMBERS, "bow_m", "stern_m"):
         if made[name] is not None:
-            made[name] = _number(made[name], name if name not in ("bow_m", "stern_m") else f"drafts.{name}")
+            made[name] = _number(made[name], name if name in NUMBERS else f"drafts.{name}")
     return Readings(**made)
 
 

@@ -11,7 +11,8 @@ from yarekeel.core.quantities import Floats, Ratio
 from yarekeel.instruments.pond import steady_speed
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.fixes.evidence import Evidence
-from yarekeel.stages.trials.fitting import CURRENT_OFF, SCALE_OFF, SPEED_OFF, THRUST_OFF, Model, moved_list
+from yarekeel.stages.trials.holding import moved_list
+from yarekeel.stages.trials.model import CURRENT_OFF, SCALE_OFF, SPEED_OFF, THRUST_OFF, Model
 from yarekeel.stages.trials.readings import Inclining, Pull, Readings, ReadTo, Rolls, Run, Tilt
 
 THROTTLES: tuple[Ratio, ...] = (1.0, 0.7, 0.5)

@@ -157,6 +157,12 @@ def pack_resistance(battery: Battery) -> Ohms:
     return usual
 
 
+def warmed(battery: Battery, resistance: Ohms) -> Ohms:
+    """What an inner resistance that was found at the pack's own warmth is at 20 °C, as it is typed."""
+    usual = estimated_resistance(battery.kind, battery.capacity_ah, cells_in(battery), battery.temperature_c)
+    return resistance * (estimated_resistance(battery.kind, battery.capacity_ah, cells_in(battery)) / usual)
+
+
 def cell_volts(battery: Battery) -> Volts:
     """What a cell of its chemistry is named by: at half its charge, lithium polymer by custom ``CELL``."""
     return CELL if battery.kind is LITHIUM else open_voltage(battery.kind, 0.5, 1)

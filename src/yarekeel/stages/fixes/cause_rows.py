@@ -11,7 +11,7 @@ from yarekeel.core.quantities import Floats, Ratio
 from yarekeel.stages.afloat import flooding
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.fixes.evidence import Evidence
-from yarekeel.stages.trials.fitting import Model
+from yarekeel.stages.trials.model import Model
 
 Effect = Callable[[Evidence, float], Floats]
 """What so much of a cause does to the readings, (n,)."""

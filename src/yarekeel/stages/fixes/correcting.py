@@ -6,12 +6,13 @@ from collections.abc import Mapping
 
 from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.findings import Finding
+from yarekeel.core.propulsion.drive import warmed
 from yarekeel.core.quantities import Kilograms, Metres, Point
 from yarekeel.core.sources import MECHANICS
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.stages.design import listing
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Design
+from yarekeel.stages.design.design import Design, with_value
 from yarekeel.stages.trials import found
 from yarekeel.stages.trials.found import Told
 from yarekeel.stages.trials.trials import FloatTest
@@ -70,8 +71,10 @@ def _listed_as(craft: Craft, mass: Kilograms, lcg: Metres, tcg: Metres) -> tuple
 
 
 def with_factors(design: Design, told: Mapping[str, Told]) -> Design:
-    """The boat with its pull and its drag as the trial found them, where it tells them."""
-    pull, drag = (told[n].value for n in ("thrust_factor", "drag_factor"))
+    """The boat with its pull, its drag and its pack's resistance as the trial found them, where it tells them."""
+    pull, drag, ohms = (told[n].value for n in ("thrust_factor", "drag_factor", "pack_ohms"))
+    if ohms is not None and ohms > 0 and design.drive.battery is not None:
+        design = with_value(design, "drive.battery.resistance_ohm", round(warmed(design.drive.battery, ohms), 5))
     if pull is not None:
         design = dataclasses.replace(design, drive=dataclasses.replace(design.drive, pull_factor=round(design.drive.pull_factor * pull, 3)))
     return design if drag is None else dataclasses.replace(design, drag_factor=round(design.drag_factor * drag, 3))

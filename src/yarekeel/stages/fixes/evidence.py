@@ -14,17 +14,27 @@ import numpy as np
 from yarekeel.core.errors import NoRest
 from yarekeel.core.quantities import Floats, Ratio
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.trials.fitting import COVERAGE, STEPS, UNKNOWNS, Line, Model, gyration_doubt, lines_of
+from yarekeel.stages.trials.fitting import slopes_of
 from yarekeel.stages.trials.found import DRAG_LAW, THRUST_LAW
+from yarekeel.stages.trials.model import COVERAGE, OPEN, OPEN_OFF, PACK, Line, Model, gyration_doubt, lines_of
 from yarekeel.stages.trials.readings import Readings
 
 DRAW_LAW: Ratio = 0.12
 """Half the band of what a drive draws."""
+PACK_LAW: Ratio = 0.4
+"""The same of a pack's resistance."""
 LEAST_MASS, LEAST_PLACE, LEAST_HEIGHT = 0.01, 0.003, 0.015
 """Half bands that no list is better than: of the mass; of length and breadth; of depth (common practice)."""
 LEAST_OFF = 1e-9
 AMOUNTS = 25
 """Steps that a cause's amounts are averaged over."""
+
+
+def _shown_or_nothing(line: Line, model: Model, u: Floats) -> float:
+    try:
+        return line.shown(model, u)
+    except NoRest:
+        return math.nan
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,14 +55,14 @@ class Evidence:
 
     def _predicted(self, line: Line) -> float | None:
         try:
-            return line.of(self.model, self.model.listed)
+            return line.shown(self.model, self.model.listed)
         except NoRest:
             return None
 
     @cached_property
     def expected(self) -> Floats:
         """What the list and the laws predict of each reading, (n,)."""
-        return np.array([line.of(self.model, self.model.listed) for line in self.lines])
+        return np.array([line.shown(self.model, self.model.listed) for line in self.lines])
 
     @cached_property
     def off(self) -> Floats:
@@ -61,29 +71,18 @@ class Evidence:
 
     @cached_property
     def slopes(self) -> Floats:
-        """Of each reading over each unknown, (n, 8)."""
-        u = self.model.listed
-        columns = []
-        for k, step in enumerate((3 * STEPS * self.model.size).tolist()):
-            by = np.zeros(len(u))
-            by[k] = step
-            columns.append([self._slope(line, u, by, step) for line in self.lines])
-        return np.array(columns).T.reshape(len(self.lines), len(UNKNOWNS))
-
-    def _slope(self, line: Line, u: Floats, by: Floats, step: float) -> float:
-        try:
-            return (line.of(self.model, u + by) - line.of(self.model, u - by)) / (2 * step)
-        except NoRest:
-            return 0.0
+        """Of each reading over each unknown, (n, 11); nothing where a step makes it float no more."""
+        return np.nan_to_num(slopes_of(self.model, self.lines, self.model.listed, steps=3.0, shows=_shown_or_nothing))
 
     @cached_property
     def usual(self) -> Floats:
-        """Standard uncertainties of the unknowns of a boat with nothing wrong, (8,): as the list and the laws have them."""
+        """Standard uncertainties of the unknowns of a boat with nothing wrong, (11,): as the list and the laws have them."""
         total, size = self.craft.total, self.model.size
         listed = [max(total.half_width, LEAST_MASS * total.mass)]
         for k, least in enumerate((LEAST_PLACE, LEAST_PLACE, LEAST_HEIGHT)):
             listed.append(max(total.centre_half_width[k], least * float(size[1 + k])))
-        return np.array([*listed, THRUST_LAW, DRAG_LAW, DRAW_LAW, min(gyration_doubt(self.craft), 0.3)]) / COVERAGE
+        drive = (THRUST_LAW, DRAG_LAW, DRAW_LAW, min(gyration_doubt(self.craft), 0.3))
+        return np.array([*listed, *drive, 0.0, PACK_LAW * size[PACK], OPEN_OFF * size[OPEN] * COVERAGE]) / COVERAGE
 
     @cached_property
     def sigma(self) -> Floats:

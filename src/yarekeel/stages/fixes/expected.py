@@ -9,7 +9,7 @@ from typing import Any, Literal
 from yarekeel.core.errors import NoRest
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.trials.fitting import Model
+from yarekeel.stages.trials.model import Model
 from yarekeel.stages.trials.plan import speed_at
 from yarekeel.stages.trials.readings import Readings
 from yarekeel.stages.trials.trials import FloatTest

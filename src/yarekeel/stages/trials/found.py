@@ -10,16 +10,20 @@ import numpy as np
 from yarekeel.core.errors import NoRest
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.kept import kept
-from yarekeel.core.quantities import Floats, Ratio
+from yarekeel.core.quantities import Ratio
 from yarekeel.core.sources import COMMON_PRACTICE, GUM
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.trials.fitting import COVERAGE, STEPS, TOLD, UNKNOWNS, Fit, Line, Model, fitted, lines_of
+from yarekeel.stages.trials.fitting import Fit, fitted, slopes_of
+from yarekeel.stages.trials.model import COVERAGE, TOLD, UNKNOWNS, WATER, Line, Model, lines_of
 from yarekeel.stages.trials.readings import Inclining, Pull, Readings, Rolls, Run, Tilt
 
-KINDS = {"mass": "mass", "lcg": "length", "tcg": "length", "vcg": "length", "thrust_factor": "ratio", "drag_factor": "ratio"}
+KINDS = {
+    "mass": "mass", "lcg": "length", "tcg": "length", "vcg": "length", "thrust_factor": "ratio", "drag_factor": "ratio",
+    "water": "mass", "pack_ohms": "resistance",
+}  # fmt: skip
 WANTED: dict[str, Ratio] = {"mass": 0.02, "lcg": 0.01, "tcg": 0.01, "vcg": 0.04, "thrust_factor": 0.05, "drag_factor": 0.10}
 """How well each is wanted (half an interval, as a share of mass, length, breadth, depth): what decides which doubt is the worst (common
-practice)."""
+practice). What else may be told is not asked for."""
 THRUST_LAW, DRAG_LAW = 0.15, 0.3
 """Half the band of a drive's and a hull's laws, where nothing narrower is known."""
 INCLINED, ACROSS = 0.03, 0.25
@@ -121,7 +125,7 @@ class BoatFound:
 def assess(craft: Craft, readings: Readings) -> BoatFound:
     """Fit the boat to its readings. Raises InvalidInput where there is nothing to go by, NoRest for a boat that does not float."""
     whole, fit, out = _fits(craft, readings)
-    told = tuple(_told(fit, craft, k) for k in range(len(TOLD)))
+    told = tuple(_told(fit, craft, k) for k in TOLD)
     advice = next_of(craft, readings, fit)
     rows = rows_of(craft, readings, whole)
     return BoatFound(fit, rows, told, out, advice, tuple(_findings(rows, told, out, advice)))
@@ -137,12 +141,11 @@ def _fits(craft: Craft, readings: Readings) -> tuple[Fit, Fit, str]:
 def told_of(craft: Craft, readings: Readings) -> dict[str, Told]:
     """The unknowns by their names, without what else the readings say: quicker. Raises as ``assess`` does."""
     _, fit, _ = _fits(craft, readings)
-    return {t.name: t for t in (_told(fit, craft, k) for k in range(len(TOLD)))}
+    return {t.name: t for t in (_told(fit, craft, k) for k in TOLD)}
 
 
 def _told(fit: Fit, craft: Craft, k: int) -> Told:
-    total = craft.total
-    listed = (total.mass, *total.centre, 1.0, 1.0)[k]
+    listed = float(Model(craft, Readings()).listed[k])
     name = UNKNOWNS[k]
     return Told(name, KINDS[name], listed, float(fit.values[k]) if fit.is_told(k) else None, fit.half(k))
 
@@ -150,11 +153,13 @@ def _told(fit: Fit, craft: Craft, k: int) -> Told:
 def rows_of(craft: Craft, readings: Readings, fit: Fit) -> tuple[Row, ...]:
     """Every reading beside what the list and the laws predict of it."""
     model, total = Model(craft, readings), craft.total
-    half = np.array([total.half_width, *total.centre_half_width, THRUST_LAW, DRAG_LAW, THRUST_LAW, model.before[1][7] * COVERAGE])
+    known = np.array([total.half_width, *total.centre_half_width, THRUST_LAW, DRAG_LAW, THRUST_LAW])
+    half = np.concatenate([known, COVERAGE * model.before[1][len(known) :]])
+    half[WATER] = 0.0  # a boat is predicted dry
     rows = []
     for line, slopes in zip(fit.lines, fit.slopes, strict=True):
         try:
-            predicted = line.of(model, model.listed)
+            predicted = line.shown(model, model.listed)
         except NoRest:
             continue
         band = float(np.sqrt(((slopes * half) ** 2).sum()))
@@ -197,8 +202,8 @@ def next_of(craft: Craft, readings: Readings, fit: Fit) -> Next | None:
     driven = bool(craft.design.drive.motors)
     sizes = Model(craft, readings).size
     doubts = {}
-    for k, name in enumerate(TOLD):
-        if driven or not name.endswith("factor"):
+    for k, name in enumerate(UNKNOWNS):
+        if name in WANTED and (driven or not name.endswith("factor")):
             doubts[k] = fit.half(k) / (WANTED[name] * (float(sizes[k]) if k < 4 else 1.0))
     for worst in sorted(doubts, key=lambda k: -doubts[k]):
         if doubts[worst] <= 1:
@@ -218,29 +223,20 @@ def _after(craft: Craft, readings: Readings, fit: Fit, one: Candidate, unknown: 
     more = one.with_it
     known = {line.name for line in lines_of(craft, readings)}
     model = Model(craft, more)
-    model.around = fit.around
+    model.holding.around = fit.around
     information = np.linalg.inv(fit.covariance)
     for line in lines_of(craft, more):
         if line.name in known:
             continue
         try:
-            shown = line.of(model, fit.values)
-            slopes = _slopes(line, model, fit)
+            shown = line.shown(model, fit.values)
+            slopes = slopes_of(model, (line,), fit.values, shows=Line.shown)[0]
         except NoRest:
             return None
         sigma = line.sigma_at(shown)
         if sigma > 0:
             information += np.outer(slopes, slopes) / sigma**2
     return COVERAGE * math.sqrt(float(np.linalg.inv(information)[unknown, unknown]))
-
-
-def _slopes(line: Line, model: Model, fit: Fit) -> Floats:
-    out = np.zeros(len(UNKNOWNS))
-    for k, size in enumerate((STEPS * model.size).tolist()):
-        step = np.zeros(len(UNKNOWNS))
-        step[k] = size
-        out[k] = (line.of(model, fit.values + step) - line.of(model, fit.values - step)) / (2 * size)
-    return out
 
 
 # In words

@@ -7,22 +7,29 @@ from typing import Any
 
 import numpy as np
 
-from yarekeel.core.errors import NoRest
+from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.kept import kept
 from yarekeel.core.quantities import MetresPerSecond, Radians, Ratio
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import with_value
 from yarekeel.stages.drive import match
+from yarekeel.stages.judging.figures import Figures
 from yarekeel.stages.judging.report import report
 from yarekeel.stages.running.resistance import resistance_of
 from yarekeel.stages.stability.rolling import period_of
-from yarekeel.stages.trials.fitting import THRUST_OFF, UNKNOWNS, Model
 from yarekeel.stages.trials.found import DRAG_LAW, THRUST_LAW, candidates
+from yarekeel.stages.trials.model import THRUST_OFF, UNKNOWNS, Model
 from yarekeel.stages.trials.readings import Readings
+from yarekeel.stages.trials.weather import CALM, Weather
 
 THROTTLES: tuple[Ratio, ...] = (1.0, 0.6)
 TRIM_LAW: Radians = math.radians(1.0)
 """Half the band of a trim at speed (common practice)."""
+WIND_LAW: Ratio = 0.4
+"""Half the band of how far wind leans it, as a share (common practice: drag of odd shapes, and wind less near the water)."""
+LEAST_LEAN: Radians = math.radians(0.1)
+"""Half that band at least: no level tells less."""
 LASTS: Ratio = 0.25
 """Half the band of how long a pack lasts, as a share (common practice: age and cold take as much)."""
 WATCHED = 6
@@ -51,13 +58,27 @@ class Card:
 
 
 @kept
-def card_of(craft: Craft) -> Card:
-    """The card of a boat as it is. Raises NoRest for one that does not float."""
+def card_of(craft: Craft, weather: Weather = CALM) -> Card:
+    """The card of a boat as it is, for so much wind over water so deep. Raises NoRest for one that does not float, InvalidInput for water
+    that is no deeper than it draws."""
     result = afloat.assess(craft)
     if result.outputs is None or result.afloat is None:
         raise NoRest("It does not float yet, so there is nothing to predict.")
+    if weather.depth <= max(result.outputs.draft_bow, result.outputs.draft_stern):
+        raise InvalidInput("depth", "So deep it draws itself: it would lie on the ground.")
     tells = tuple((c.words, c.needs) for c in candidates(craft, Readings()))
-    return Card((*_afloat(craft, result), *_driven(craft)), _watched(craft), checks_of(craft), tells)
+    expected = (*_afloat(craft, result), *_blown(craft, weather), *_driven(craft, weather))
+    return Card(expected, _watched(craft), checks_of(craft), tells)
+
+
+def _blown(craft: Craft, weather: Weather) -> list[Expected]:
+    """How far the wind abeam leans it; nothing in a calm."""
+    if not weather.wind:
+        return []
+    test = Figures(Craft(with_value(craft.design, "tipping.wind_ms", weather.wind))).test("test.wind")
+    if test is None or test.lean is None:
+        return []
+    return [Expected("Leans in the wind abeam", "angle", test.lean, max(WIND_LAW * test.lean, LEAST_LEAN))]
 
 
 def _afloat(craft: Craft, result: Any) -> list[Expected]:
@@ -76,22 +97,23 @@ def _afloat(craft: Craft, result: Any) -> list[Expected]:
     return out
 
 
-def _driven(craft: Craft) -> list[Expected]:
+def _driven(craft: Craft, weather: Weather) -> list[Expected]:
     """Pull, current and speed at throttles; nothing for a boat without a drive."""
     if not craft.design.drive.motors:
         return []
-    model, out = Model(craft, Readings()), []
+    model, out = Model(craft, Readings().on(weather)), []
     u = model.listed
     for throttle in THROTTLES:
         at = f"at {100 * throttle:.0f} %"
         pull = model.pull(u, throttle)
         out.append(Expected(f"Pull {at}", "force", pull, math.hypot(THRUST_LAW, THRUST_OFF) * pull))
-        out.append(Expected(f"Draws, held fast, {at}", "current", model.current(u, throttle, False), None))
+        draws = model.current(u, throttle, False)
+        out.append(Expected(f"Draws, held fast, {at}", "current", draws, THRUST_LAW * draws))
         try:
             out.append(Expected(f"Speed {at}", "speed", *speed_at(model, throttle)))
         except NoRest:
             continue
-    return [*out, *_at_speed(craft, model)]
+    return [*out, *_at_speed(craft, model, weather)]
 
 
 def speed_at(model: Model, throttle: Ratio) -> tuple[MetresPerSecond, MetresPerSecond]:
@@ -103,10 +125,10 @@ def speed_at(model: Model, throttle: Ratio) -> tuple[MetresPerSecond, MetresPerS
     return speed, abs(speed - model.speed(model.listed + step, throttle))
 
 
-def _at_speed(craft: Craft, model: Model) -> list[Expected]:
+def _at_speed(craft: Craft, model: Model, weather: Weather) -> list[Expected]:
     """Trim at full speed, how long the pack lasts flat out, and how far it gets at the throttle that carries it furthest."""
     out: list[Expected] = []
-    holds = resistance_of(craft)
+    holds = resistance_of(craft, depth=weather.depth)
     if holds is not None:
         try:
             full = model.speed(model.listed, 1.0)
@@ -155,10 +177,12 @@ def checks_of(craft: Craft) -> tuple[str, ...]:
     return tuple(words for asked, words in rows if asked)
 
 
-def kept_as(card: Card, place: str, checks: Sequence[str] = ()) -> dict[str, Any]:
+def kept_as(card: Card, place: str, checks: Sequence[str] = (), weather: Weather = CALM) -> dict[str, Any]:
     """The card as figures to be written down; with a list of the builder's own before the launch, if there is one."""
     return {
         "place": place,
+        "wind_ms": weather.wind,
+        "depth_m": None if math.isinf(weather.depth) else weather.depth,
         "expected": [{"name": e.name, "kind": e.kind, "value": e.value, "band": e.band} for e in card.expected],
         "watch": [{"title": t, "values": v} for t, v in card.watch],
         "checks": list(checks or card.checks),

@@ -1,11 +1,12 @@
 """What is read of a boat in a day at the water, as numbers for the fit: each reading optional, each read to within a half width."""
 
 import math
-from dataclasses import dataclass, field, fields
+from dataclasses import dataclass, field, fields, replace
 from typing import Any
 
 from yarekeel.core.errors import InvalidInput
-from yarekeel.core.quantities import Amperes, Degrees, Kilograms, Metres, MetresPerSecond, Newtons, Ratio, Seconds
+from yarekeel.core.quantities import Amperes, Degrees, Kilograms, Metres, MetresPerSecond, Newtons, Ratio, Seconds, Volts
+from yarekeel.stages.trials.weather import Weather
 
 MOST = 200
 """Pulls, runs or shifts of one day."""
@@ -37,20 +38,22 @@ class Inclining:
 
 @dataclass(frozen=True, slots=True)
 class Pull:
-    """Held fast at a throttle: how hard it pulled, and what it drew."""
+    """Held fast at a throttle: how hard it pulled, what it drew, and what the pack showed."""
 
     throttle: Ratio
     thrust_n: Newtons | None = None
     current_a: Amperes | None = None
+    voltage_v: Volts | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Run:
-    """At a steady speed in still air: how fast, and what it drew."""
+    """At a steady speed, up and down the wind evenly: how fast, what it drew, and what the pack showed."""
 
     throttle: Ratio
     speed_ms: MetresPerSecond | None = None
     current_a: Amperes | None = None
+    voltage_v: Volts | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,6 +69,7 @@ class ReadTo:
     thrust_n: Newtons | None = None
     current_a: Amperes | None = None
     speed_ms: MetresPerSecond | None = None
+    voltage_v: Volts | None = None
 
 
 LIMITS: dict[str, tuple[str, float, float, str]] = {
@@ -82,6 +86,9 @@ LIMITS: dict[str, tuple[str, float, float, str]] = {
     "thrust_n": ("Pull", 0, 1e6, "N"),
     "current_a": ("Current", 0, 1e5, "A"),
     "speed_ms": ("Speed", 0, 60, "m/s"),
+    "voltage_v": ("Pack's voltage", 0, 1000, "V"),
+    "wind_ms": ("Wind", 0, 60, "m/s"),
+    "depth_m": ("Depth", 0.001, 12000, "m"),
 }
 
 
@@ -98,7 +105,18 @@ class Readings:
     inclining: Inclining | None = None
     pulls: tuple[Pull, ...] = ()
     runs: tuple[Run, ...] = ()
+    wind_ms: MetresPerSecond | None = None
+    depth_m: Metres | None = None
     read_to: ReadTo = field(default_factory=ReadTo)
+
+    def on(self, weather: Weather) -> "Readings":
+        """The same of a day with this weather."""
+        return replace(self, wind_ms=weather.wind or None, depth_m=None if math.isinf(weather.depth) else weather.depth)
+
+    @property
+    def weather(self) -> Weather:
+        """What the runs were made in; what was not noted is calm, or deep."""
+        return Weather(self.wind_ms or 0.0, math.inf if self.depth_m is None else self.depth_m)
 
     def __post_init__(self) -> None:
         checked(self, "")

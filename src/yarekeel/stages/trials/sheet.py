@@ -64,14 +64,14 @@ def _rolls(v: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def _pull(v: Mapping[str, Any]) -> dict[str, Any]:
-    if "pull" not in v and "amps" not in v:
-        raise InvalidInput("pull", "What did the scale show, or what did it draw?")
+    if not v.keys() & {"pull", "amps", "volts"}:
+        raise InvalidInput("pull", "What did the scale show, what did it draw, or what did the pack show?")
     pull = v["pull"] - v.get("tare", 0.0) if "pull" in v else None
-    return {"pulls": Pull(v["throttle"], pull, v.get("amps"))}
+    return {"pulls": Pull(v["throttle"], pull, v.get("amps"), v.get("volts"))}
 
 
 def _run(v: Mapping[str, Any]) -> dict[str, Any]:
-    return {"runs": Run(v["throttle"], _speed(v), v.get("amps")), "read_to": {"speed_ms": v.get("good")}}
+    return {"runs": Run(v["throttle"], _speed(v), v.get("amps"), v.get("volts")), "read_to": {"speed_ms": v.get("good")}}
 
 
 def _speed(v: Mapping[str, Any]) -> float | None:
@@ -192,6 +192,7 @@ NOTINGS: dict[str, Noting] = {
                 Blank("pull", "Scale shows", "force", needed=False, expected="Pull"),
                 Blank("tare", "Tare", "force", needed=False),
                 Blank("amps", "Draws", "current", needed=False, expected="Draws, held fast,"),
+                Blank("volts", "Pack shows", "voltage", needed=False),
             ),
             "drive",
             _pull,
@@ -199,7 +200,7 @@ NOTINGS: dict[str, Noting] = {
         Noting(
             "run",
             "Run",
-            "A steady stretch: its speed, or its length and the time",
+            "A steady stretch, up and down the wind evenly: its speed, or its length and the time",
             (
                 _THROTTLE,
                 Blank("speed", "Speed", "speed", needed=False, expected="Speed"),

@@ -113,6 +113,8 @@ class FloatTest:
             inclining=self.inclining,
             pulls=self.pulls,
             runs=self.runs,
+            wind_ms=self.conditions.wind_ms if self.conditions else None,
+            depth_m=(self.conditions.depth_m or None) if self.conditions else None,
             read_to=self.read_to,
         )
 

@@ -13,20 +13,21 @@ from pydantic import BaseModel, Field, ValidationError
 from yarekeel.apart import Budget, apart
 from yarekeel.core.errors import InvalidInput, NotFound
 from yarekeel.exchange import photo, reading
+from yarekeel.exchange.tracks import LARGEST_FILE as LARGEST_TRACK
 from yarekeel.plain_text import plain
-from yarekeel.stages.trials.sheet import NOTINGS, Entry, collected, usable
+from yarekeel.stages.trials.sheet import Entry, collected, usable
 from yarekeel.store.records import letter_of
 from yarekeel.store.sheets import Sheet
 from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS
 from yarekeel.web.pond import phones
-from yarekeel.web.pond.tracks import mine
+from yarekeel.web.pond.tracks import kept_track, mine
 from yarekeel.web.pond.view import entries_data, entry_data, parser_of, shown_from, view
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import Reader
 from yarekeel.web.shared.sending import attached
 from yarekeel.web.stages.page_request import PageRequest
-from yarekeel.web.stages.trials.planning import PlanDep, planned
+from yarekeel.web.stages.trials.planning import LIMITS, PlanDep, asked_again, planned
 from yarekeel.web.stages.trials.view import cards_of
 from yarekeel.web.templating import render
 
@@ -38,6 +39,7 @@ STATIC = Path(__file__).parent.parent / "static"
 INLINED = ("alpine/pond.js", "vendor/alpine-csp.min.js")
 LARGEST_READINGS = 40_000_000
 """Bytes of a file of readings with its photos."""
+LARGEST_SENT = max(photo.LARGEST_FILE, LARGEST_TRACK)
 _KEY = re.compile(r"[A-Za-z0-9_-]{8,40}")
 _MOMENT = re.compile(r"\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d{1,6})?Z?")
 
@@ -105,13 +107,13 @@ def note(
         sent = Sent.model_validate_json(entry)
     except ValidationError:
         raise InvalidInput("entry", "This entry was not understood; reload the sheet.") from None
-    kept = _kept(yard, sheet, sent, file.file.read(photo.LARGEST_FILE + 1) if file else None)
+    kept = _kept(yard, sheet, sent, file.file.read(LARGEST_SENT + 1) if file else None)
     return JSONResponse({"entry": entry_data(kept, parser_of(sheet), {})})
 
 
 def _kept(yard: Yard, sheet: Sheet, sent: Sent, picture: bytes | None) -> Entry:
-    if sent.code in NOTINGS and not NOTINGS[sent.code].part and sent.code != "strike":
-        raise InvalidInput("code", "That is brought in at the bench.")
+    if sent.code == "track":
+        return _kept_track(yard, sheet, sent, picture)
     typed = usable(sent.code, {plain(k)[:40]: v for k, v in sent.typed.items()})
     if sent.code == "photo" and picture is None and not yard.sheets.has(sheet, sent.key):
         raise InvalidInput("photo", "Choose a picture first.")
@@ -119,6 +121,17 @@ def _kept(yard: Yard, sheet: Sheet, sent: Sent, picture: bytes | None) -> Entry:
     if picture is not None and not yard.sheets.has(sheet, sent.key):
         name = yard.keep_photo(apart(reading.picture, picture, budget=Budget.for_bytes(len(picture))))
     made = Entry(sent.key, sent.code, sent.at, typed, name)
+    yard.sheets.add(sheet, made)
+    return made
+
+
+def _kept_track(yard: Yard, sheet: Sheet, sent: Sent, data: bytes | None) -> Entry:
+    known = next((e for e in yard.sheets.entries(sheet) if e.key == sent.key), None)
+    if known is not None:
+        return known
+    if data is None:
+        raise InvalidInput("track", "Choose a track first: a GPX file, or a CSV table.")
+    made = Entry(sent.key, "track", sent.at, kept_track(yard, sheet, data, sent.typed.get("name", "track.gpx"), anyway=False))
     yard.sheets.add(sheet, made)
     return made
 
@@ -154,7 +167,12 @@ def one_file(yard: YardDep, code: str) -> Response:
 def open_sheet(yard: YardDep, plan: PlanDep, boat_id: int, letter: str) -> Response:
     """Open a sheet: the prediction card is written down first, and stays as it is. Raises NoRest."""
     boat, revision = yard.boat(boat_id), yard.revision(boat_id, letter)
-    number = planned(yard, revision, plan)
+    try:
+        number = planned(yard, revision, plan)
+    except InvalidInput as error:
+        if error.field not in LIMITS:
+            raise
+        return RedirectResponse(f"/boats/{boat_id}/{letter}/trials?{asked_again(plan)}", 303)
     asked = PageRequest(
         boat=boat,
         revision=revision,

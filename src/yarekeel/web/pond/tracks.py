@@ -87,16 +87,21 @@ def bring(
     sheet = mine(yard, boat_id, letter, code)
     if file is None or not file.filename:
         raise InvalidInput("track", "Choose a track first: a GPX file, or a CSV table.")
-    data = file.file.read(LARGEST_FILE + 1)
-    _, _, begins = looked_at(data, file.filename)
+    typed = kept_track(yard, sheet, file.file.read(LARGEST_FILE + 1), file.filename, anyway=bool(anyway))
+    when = datetime.now(UTC).isoformat(timespec="seconds").replace("+00:00", "Z")
+    yard.sheets.add(sheet, Entry(typed["file"].split(".")[0], "track", when, typed))
+    return RedirectResponse(f"/boats/{boat_id}/{letter}/pond/{code}/tracks/{typed['file']}", 303)
+
+
+def kept_track(yard: Yard, sheet: Sheet, data: bytes, filename: str, *, anyway: bool) -> dict[str, str]:
+    """Keep a track, and give what its entry says of it. Raises InvalidInput for one that is none, or of another day unless it is meant
+    ``anyway``."""
+    _, _, begins = looked_at(data, filename)
     day = date.fromisoformat(sheet.date)
     if begins is not None and not anyway and abs((begins.date() - day).days) > DAY_OFF:
-        raise InvalidInput("track", f"This track is of {begins.date()}, and the sheet of {day}. Tick “of this day all the same” to use it.")
-    ending = "csv" if file.filename.lower().endswith((".csv", ".txt", ".tsv")) else "gpx"
-    name = yard.keep_track(data, ending)
-    when = datetime.now(UTC).isoformat(timespec="seconds").replace("+00:00", "Z")
-    yard.sheets.add(sheet, Entry(name.split(".")[0], "track", when, {"file": name, "name": plain(file.filename)[:80]}))
-    return RedirectResponse(f"/boats/{boat_id}/{letter}/pond/{code}/tracks/{name}", 303)
+        raise InvalidInput("track", f"This track is of {begins.date()}, and the sheet of {day}. At the bench it can be used all the same.")
+    ending = "csv" if filename.lower().endswith((".csv", ".txt", ".tsv")) else "gpx"
+    return {"file": yard.keep_track(data, ending), "name": plain(filename)[:80]}
 
 
 def _entry_of(sheet_entries: tuple[Entry, ...], name: str) -> Entry:

@@ -53,8 +53,8 @@ _FIELDS = (
 )
 _TABLES = (
     ("shifts", "Shifts", "one a row: moved to starboard, heel to starboard; such as 200 mm, 3.4"),
-    ("pulls", "Pulls, held fast", "one a row: throttle, pull, amps; such as 100 %, 6.4 N, 9.5 A"),
-    ("runs", "Runs at a steady speed", "one a row: throttle, speed, amps; such as 100 %, 1.8 m/s, 8 A"),
+    ("pulls", "Pulls, held fast", "one a row: throttle, pull, amps, volts; such as 100 %, 6.4 N, 9.5 A"),
+    ("runs", "Runs at a steady speed", "one a row: throttle, speed, amps, volts; such as 100 %, 1.8 m/s, 8 A"),
 )
 
 

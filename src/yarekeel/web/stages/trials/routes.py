@@ -4,7 +4,7 @@ from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from yarekeel.core.errors import NotFound
+from yarekeel.core.errors import InvalidInput, NotFound
 from yarekeel.stages.fixes.correcting import as_found
 from yarekeel.store.records import Boat, Revision
 from yarekeel.store.yard import Yard
@@ -13,7 +13,7 @@ from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import BY_SLUG, Reader, craft_of, float_of, frame_of
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.trials.form import form, read_form
-from yarekeel.web.stages.trials.planning import PlanDep, planned
+from yarekeel.web.stages.trials.planning import LIMITS, PlanDep, asked_again, planned
 from yarekeel.web.stages.trials.view import numbered
 from yarekeel.web.templating import render
 
@@ -56,7 +56,12 @@ def _log(yard: Yard, boat_id: int, letter: str, typed: dict[str, str], seen: tup
 @router.post("/boats/{boat_id:int}/{letter}/trials/card")
 def write_card(yard: YardDep, asked: PlanDep, boat_id: int, letter: str) -> Response:
     """Write the prediction card down as the boat is now; what is changed later does not change it. Raises NoRest."""
-    planned(yard, yard.revision(boat_id, letter), asked)
+    try:
+        planned(yard, yard.revision(boat_id, letter), asked)
+    except InvalidInput as error:
+        if error.field not in LIMITS:
+            raise  # else the form says beside the field what is wrong with it
+        return RedirectResponse(f"/boats/{boat_id}/{letter}/trials?{asked_again(asked)}", 303)
     return RedirectResponse(f"/boats/{boat_id}/{letter}/trials", 303)
 
 

@@ -1,20 +1,24 @@
 """Trials: those logged, and one of them beside its prediction."""
 
 import math
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Any
 
+from markupsafe import Markup
+
 from yarekeel.core.errors import InvalidInput, NoRest
+from yarekeel.drawing.bands import Banded, bands
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.fixes.expected import came_of
-from yarekeel.stages.trials import found, trials
+from yarekeel.stages.trials import found, plan, trials
 from yarekeel.stages.trials.found import FLOAT_ROWS, BoatFound, Row, Told
 from yarekeel.stages.trials.trials import SYMPTOMS, Comparison, FloatTest
 from yarekeel.store.records import Boat, TrialRecord
 from yarekeel.units import WordedFinding, fill, plain
 from yarekeel.web.shared.page import Reader, craft_of
 from yarekeel.web.stages.page_request import PageRequest
-from yarekeel.web.stages.trials.planning import checks_now
+from yarekeel.web.stages.trials.planning import TYPED, checks_now, weather_of
 
 PARTS = ("live", "side")
 SPAN = 3.0
@@ -93,6 +97,14 @@ class ExpectedCard:
 
 
 @dataclass(frozen=True)
+class PlanForm:
+    """What was typed in the plan and could not be used, by field, with a sentence for each; "" where there is none."""
+
+    typed: Mapping[str, str] = field(default_factory=lambda: dict.fromkeys(TYPED, ""))
+    errors: Mapping[str, str] = field(default_factory=lambda: dict.fromkeys(TYPED, ""))
+
+
+@dataclass(frozen=True)
 class TrialsView:
     listed: tuple[Listed, ...]
     number: int
@@ -111,6 +123,9 @@ class TrialsView:
     predicted: tuple[Predicted, ...] = ()
     cards: tuple[PlanCard, ...] = ()
     loads: tuple[str, ...] = ()
+    plan: PlanForm = PlanForm()
+    bands: Markup = Markup()
+    """Predicted bands and what was measured, drawn."""
     checks: str = ""
     """The list before the launch, a line each, to be edited."""
     expected: ExpectedCard | None = None
@@ -156,7 +171,9 @@ def cards_of(asked: PageRequest) -> tuple[PlanCard, ...]:
             band = "" if e["band"] is None else f"±{_expected(reader, e['band'], e['kind'])}"
             rows.append((str(e["name"]), _expected(reader, e["value"], e["kind"]), band))
         watch = tuple(fill(str(w["title"]), w["values"], reader.system) for w in p.figures["watch"])
-        place = str(p.figures.get("place") or "")
+        wind, depth = p.figures.get("wind_ms"), p.figures.get("depth_m")
+        said = [f"wind {reader.say(wind, 'speed')}" if wind else "", f"{reader.say(depth, 'room')} deep" if depth else ""]
+        place = ", ".join(w for w in (str(p.figures.get("place") or ""), *said) if w)
         title = f"Prediction card of {p.date}" + (f", {place}" if place else "")
         out.append(PlanCard(p.id, title, tuple(rows), watch, tuple(p.figures["checks"]), tuple((a, b) for a, b in p.figures["tells"])))
     return tuple(out)
@@ -193,6 +210,28 @@ def expected_of(asked: PageRequest, record: TrialRecord | None) -> ExpectedCard 
         lines.append((r.name, f"{words(r.expected, r.kind)} ±{words(r.band, r.kind, band=True)}", measured, word, tone))
     said, tone = VERDICTS[verdict]
     return ExpectedCard(str(figures["what"]), said, tone, tuple(lines), figures.get("job"))
+
+
+def plan_of(asked: PageRequest) -> PlanForm:
+    """The plan's form as it was typed, where it could not be used."""
+    typed = {name: asked.ask.get(name, "") for name in TYPED}
+    weather, errors = weather_of(typed, asked.reader.system)
+    if any(typed.values()) and not errors:
+        try:
+            plan.card_of(asked.craft, weather)
+        except InvalidInput as error:
+            errors = {error.field: error.sentence}
+        except NoRest as error:
+            errors = {"place": str(error)}
+    return PlanForm(typed, dict.fromkeys(TYPED, "") | errors)
+
+
+def bands_of(as_found: BoatFound | None) -> Markup:
+    """Every reading beside its prediction, in half widths of the predicted band."""
+    rows = [r for r in as_found.rows if r.band > 0] if as_found else []
+    tones = {"inside": "holds", "near": "near", "outside": "fails"}
+    drawn = [Banded(r.name, (r.measured - r.predicted) / r.band, r.half / r.band, tones[r.where], r.surprise) for r in rows]
+    return Markup(bands(drawn, "Measured against predicted")) if drawn else Markup()
 
 
 def loads_of(asked: PageRequest) -> tuple[str, ...]:
@@ -269,6 +308,7 @@ def view(asked: PageRequest) -> TrialsView:
             expected=expected_of(asked, None),
             loads=loads_of(asked),
             checks=last_checks(asked),
+            plan=plan_of(asked),
         )
     return _shown(asked, records, record, listed, new)
 
@@ -309,6 +349,8 @@ def _shown(asked: PageRequest, records: list[TrialRecord], record: TrialRecord, 
         expected=expected_of(asked, record),
         loads=loads_of(asked),
         checks=last_checks(asked),
+        plan=plan_of(asked),
+        bands=bands_of(as_found),
     )
 
 
@@ -333,7 +375,7 @@ def _day_facts(reader: Reader, test: FloatTest) -> list[tuple[str, str]]:
 
 TOLD_WORDS = {
     "mass": "Mass", "lcg": "LCG, from aft", "tcg": "TCG, to port", "vcg": "VCG, up", "thrust_factor": "Pull, of predicted",
-    "drag_factor": "Drag, of predicted",
+    "drag_factor": "Drag, of predicted", "water": "Water inside", "pack_ohms": "Pack's inner resistance",
 }  # fmt: skip
 
 

@@ -169,9 +169,11 @@ document.addEventListener("alpine:init", () => {
       for (const el of form.querySelectorAll("input[name]:not([type=file]), select[name], textarea[name]")) typed[el.name] = el.value.trim();
       const chosen = form.querySelector("input[type=file]");
       if (chosen) {
-        if (!chosen.files.length) { wrong.textContent = "Choose or take a picture first."; return; }
-        photo = await small(chosen.files[0]);
+        const isTrack = form.dataset.code === "track";
+        if (!chosen.files.length) { wrong.textContent = isTrack ? "Choose the track's file first." : "Choose or take a picture first."; return; }
+        photo = isTrack ? new Blob([await chosen.files[0].arrayBuffer()]) : await small(chosen.files[0]);
         if (!photo) { wrong.textContent = "That is not a picture this phone reads; choose a JPEG or PNG."; return; }
+        if (isTrack) typed.name = chosen.files[0].name;
         chosen.value = "";
       } else if (![...form.querySelectorAll("input[name], textarea[name]")].some((el) => el.value.trim() && el.value !== el.dataset.first)) {
         if (!form.querySelector("select") || form.dataset.code === "heel") { wrong.textContent = "Nothing was filled in."; return; }
@@ -228,7 +230,7 @@ document.addEventListener("alpine:init", () => {
           const body = new FormData();
           const { key, code, at, typed } = entry;
           body.set("entry", JSON.stringify({ key, code, at, typed }));
-          if (entry.photo) body.set("file", entry.photo, "photo.jpg");
+          if (entry.photo) body.set("file", entry.photo, entry.code === "track" ? entry.typed.name : "photo.jpg");
           const answer = await fetch(`/pond/${data.code}/entries`, { method: "POST", body, headers: { accept: "application/json" } });
           this.online = true;
           if (!answer.ok) {

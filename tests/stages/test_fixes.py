@@ -13,16 +13,17 @@ from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import dabchick, moorhen, reedwarden, turnstone, wagtail
 from yarekeel.demo.fast_boats import sandpiper, whimbrel
 from yarekeel.stages.changes import aims, takes
-from yarekeel.stages.changes.aims import STEADY
+from yarekeel.stages.changes.aims import STEADY, TOWED
 from yarekeel.stages.changes.change import Change, NoWay, Way
 from yarekeel.stages.changes.least import least
 from yarekeel.stages.changes.register import CHANGES
 from yarekeel.stages.changes.solving import solve
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Compartment, Opening, with_value
-from yarekeel.stages.fixes import columns, fixes, joined
+from yarekeel.stages.fixes import columns, fixes, history, joined
 from yarekeel.stages.fixes.cause_rows import ROWS as CAUSES
 from yarekeel.stages.fixes.columns import priced
+from yarekeel.stages.judging.figures import Figures
 
 
 def _asking(design, **brief):
@@ -232,3 +233,31 @@ def test_a_row_of_the_register_is_all_that_a_new_change_takes():
     assert isinstance(row, Change)
     assert list(CHANGES) == [r.code for r in sorted(CHANGES.values(), key=lambda r: r.rank)]
     assert len({r.rank for r in CHANGES.values()}) == len(CHANGES)
+
+
+def test_a_lower_tow_point_has_as_much_less_of_a_lever():
+    """A pram towed by a line made fast 1.2 m up: lowered until it leans 5 degrees; 4 % less leans it further. What is low enough is told."""
+    high = with_value(wagtail(), "tipping.tow_up_m", 1.2)
+    answer = solve(Craft(high), CHANGES["tow_point"], "fix")
+    lean = Figures(answer.craft).test("test.tow").lean
+    assert 0.99 * TOWED <= lean <= TOWED
+    less = with_value(high, "tipping.tow_up_m", 1.2 - 0.96 * answer.amount)
+    assert Figures(Craft(less)).test("test.tow").lean > TOWED
+    assert "no further than it may" in solve(Craft(wagtail()), CHANGES["tow_point"], "fix").solved.why_not.sentence
+    at_rest = with_value(with_value(wagtail(), "tipping.tow_n", 0.0), "tipping.tow_up_m", 1.2)
+    with pytest.raises(NoWay, match="Nothing is towed"):
+        CHANGES["tow_point"].way(Craft(at_rest))
+    asked = with_value(high, "brief.most_lean_deg", 3.0)
+    closer = solve(Craft(asked), CHANGES["tow_point"], "fix")
+    assert closer.amount > answer.amount
+
+
+def test_what_trials_find_is_counted_with():
+    """Boats that come out 12 % heavier: what was not weighed takes it all up; pull and drag are factors."""
+    base = Craft(wagtail())
+    heavier = Craft(history.counted_with(base, history.Learnt("mass", 1.12, 3, 0.01)))
+    assert heavier.total.mass == pytest.approx(1.12 * base.total.mass)
+    weighed = [(a.mass_kg, b.mass_kg) for a, b in zip(base.items, heavier.items, strict=True) if a.known == "weighed"]
+    assert all(a == b for a, b in weighed)
+    assert history.counted_with(base, history.Learnt("thrust_factor", 0.8, 2, 0.02)).drive.pull_factor == pytest.approx(0.8)
+    assert history.counted_with(base, history.Learnt("drag_factor", 1.3, 2, 0.02)).drag_factor == pytest.approx(1.3)

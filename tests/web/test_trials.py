@@ -6,6 +6,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.web.conftest import solved_rows
+from yarekeel.web.shared.page import craft_of
 
 DAY = {
     "date": "2026-05-14",
@@ -156,3 +157,21 @@ def test_a_day_is_planned_for_a_load_with_a_list_of_ones_own(client: TestClient,
         assert words in again
         assert 'value="the weir"' in again
         assert f'value="{next(iter(wrong.values()))}"' in again
+
+
+def test_what_trials_keep_finding_goes_into_another_boats_list(client: TestClient, demo_yard):
+    listed = craft_of(demo_yard.revision(4, "A").design).total.mass
+    for day, factor in (("2026-06-01", 1.12), ("2026-06-08", 1.13)):
+        client.post("/boats/4/A/trials/new", data={"date": day, "mass_kg": f"{factor * listed:.4f} kg", "key": day})
+    assert client.post("/boats/4/learnt", data={"name": "drag_factor", "into": 3}).status_code == 422
+    client.get("/boats/4/A/history/figures")
+    assert "Count with it in" in client.get("/boats/4/A/history").text
+    before = craft_of(demo_yard.boat(3).latest.design).total.mass
+    for boat in (3, 4):
+        there = client.post("/boats/4/learnt", data={"name": "mass", "into": boat}, follow_redirects=False).headers["location"]
+        assert client.get(there).status_code == 200
+    after = demo_yard.boat(3).latest
+    assert craft_of(after.design).total.mass / before == pytest.approx(1.125, abs=0.01)
+    assert after.letter == "A"
+    assert demo_yard.boat(4).latest.letter == "B"  # a revision that was tried is sealed: the next one counts with it
+    assert client.post("/boats/4/learnt", data={"name": "mass", "into": 999}).status_code == 404

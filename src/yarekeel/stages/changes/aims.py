@@ -17,6 +17,8 @@ from yarekeel.stages.underway import foils, pads, steering, turning
 
 MISSED: Ratio = -10.0
 """Margin of a boat that floats or runs no more."""
+TOWED = math.radians(5.0)
+"""Lean under a tow that a boat is to keep below where its brief asks nothing (common practice)."""
 SPARE: Ratio = 1.0
 """Margin of what is kept or missed and has no measure: a search then still goes on to where it turns."""
 
@@ -133,6 +135,18 @@ def _flooded(craft: Craft) -> Ratio:
     return worst
 
 
+def _tow(craft: Craft) -> Ratio:
+    """How much less the tow leans it than the brief allows, or than ``TOWED`` where it says nothing, as a share of that."""
+    figures = Figures(craft)
+    test = figures.test("test.tow")
+    if test is None:
+        return SPARE
+    limit = limit_of(craft.design.brief, "test.tow")
+    if test.lean is None:
+        return MISSED
+    return limit.margin(test.lean) if limit is not None else 1 - test.lean / TOWED
+
+
 def _pulls(craft: Craft) -> Ratio:
     limit = limit_of(craft.design.brief, "thrust")
     asked = limit.margin(Figures(craft).drive.thrust_to_weight) if limit is not None else SPARE
@@ -147,6 +161,7 @@ STEADY = Aim(
 )
 FREEBOARD = Aim("freeboard", "freeboard", _guarded(_freeboard), "Freeboard is already met; a larger hull would only weigh more.")
 LEVEL = Aim("level", "trim and heel", _guarded(_level), "It floats level already.")
+TOW = Aim("tow", "the tow", _guarded(_tow), "The tow leans it no further than it may.")
 DRIVE = Aim("drive", "the drive", _guarded(_drive), "Nothing of the drive misses its limit, so there is nothing for it to mend.")
 PULLS = Aim("pulls", "thrust to weight", _guarded(_pulls), "It pulls as hard as it is asked to, and nothing of the drive fails.")
 PULL_TRIM = Aim(

@@ -60,6 +60,7 @@ ROWS: dict[str, Takes] = {
     "cells": Takes(1, 2, ("solder", "buy"), ("a pack of more cells", "a control that bears them"), CELLS),
     "air_propeller": Takes(2, 2, ("buy",), ("an air propeller", "a mount", "a guard"), BLADES),
     "tilt": Takes(1, 0, parts=("a wedge",), caution=BLADES),
+    "tow_point": Takes(1, 1, parts=("an eye with a backing plate",)),
     "height": Takes(2, 1, ("cut",), ("a new mount",), CUTTING),
     "deeper": Takes(2, 1, ("cut",), ("a stern tube", "sealant"), CUTTING),
     "toe": Takes(1, 0, parts=("shims",), caution=BLADES),

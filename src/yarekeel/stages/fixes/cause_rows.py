@@ -327,6 +327,9 @@ ROWS: tuple[Cause, ...] = (
           symptoms=("front_foil_up",), findings=("underway.lift_together",), changes=("foil_angle", "foil_place", "move")),
     Cause("low_freeboard", "Its freeboard is low", "Waves and wake come over the edge.", symptoms=("deck_wet", "water_inside"),
           findings=("float.freeboard", "float.freeboard_short", "float.opening"), changes=("scale", "raised", "left_out")),
-    Cause("tow_point", "The tow point is high", "The line lifts the bow or tips it.", symptoms=("tows_badly",), findings=("underway.tow",)),
+    Cause(
+        "tow_point", "The tow point is high", "The line lifts the bow or tips it.",
+        symptoms=("tows_badly",), findings=("underway.tow",), changes=("tow_point",),
+    ),
 )  # fmt: skip
 BY_CODE = {row.code: row for row in ROWS}

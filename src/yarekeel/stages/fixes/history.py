@@ -8,7 +8,9 @@ from yarekeel.core.errors import InvalidInput, YareKeelError
 from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Ratio
 from yarekeel.stages.afloat import afloat
+from yarekeel.stages.design import listing
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Design, with_value
 from yarekeel.stages.fixes.expected import measured_of
 from yarekeel.stages.trials import found
 from yarekeel.stages.trials.trials import FloatTest
@@ -69,6 +71,16 @@ class Learnt:
     factor: Ratio
     trials: int
     half: Ratio
+
+
+def counted_with(craft: Craft, v: Learnt) -> Design:
+    """A boat whose list, pull or drag counts with what trials keep finding: all that was not weighed times one factor for the mass."""
+    design = craft.design
+    if v.name == "mass":
+        return listing.factored(craft, v.factor * craft.total.mass)[0]
+    if v.name == "thrust_factor":
+        return with_value(design, "drive.pull_factor", round(v.factor * design.drive.pull_factor, 3))
+    return with_value(design, "drag_factor", round(v.factor * design.drag_factor, 3))
 
 
 LATEST = 12

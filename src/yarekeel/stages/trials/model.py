@@ -262,7 +262,7 @@ def lines_of(craft: Craft, r: Readings) -> tuple[Line, ...]:
         "heel": _line("Heel", "degrees", r.heel_deg, to.heel_deg, 0.0, lambda m, u: m.heel(u)),
         "roll": _line("Roll period", "seconds", timed, to.time_s / rolls.count if rolls else None, 0.0, lambda m, u: m.period(u)),
         "shift": _inclining_lines(r),
-        "water": _line("Water taken in", "mass", r.water_inside_kg, None, SPONGE_OFF, lambda m, u: float(u[WATER])),
+        "water": _line("Water taken in", "mass", r.water_inside_kg or None, None, SPONGE_OFF, lambda m, u: float(u[WATER])),
     }
     every = [_of(line, part) for part, lines in parts.items() for line in lines]
     return (*every, *(_drive_lines(r) if craft.design.drive.motors else ()))

@@ -8,11 +8,12 @@ from functools import partial
 from itertools import pairwise
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Depends
-from fastapi.responses import HTMLResponse
+from fastapi import APIRouter, Depends, Form
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 from markupsafe import Markup
 
+from yarekeel.core.errors import InvalidInput
 from yarekeel.drawing.plots import Axis, Dot, Trace, plot
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.fixes import history
@@ -30,6 +31,7 @@ from yarekeel.web.templating import render
 router = APIRouter()
 LEARNT = {"mass": "Boats come out", "thrust_factor": "Drives pull", "drag_factor": "Hulls hold back"}
 MOST_TICKS = 26
+MOST_OTHERS = 40
 IN_TABLE = ("mass", "trim", "freeboard", "gm")
 
 
@@ -53,7 +55,11 @@ class LifeView:
     rows: tuple[LifeRow, ...]
     heads: tuple[str, ...]
     chart: Markup
-    learnt: tuple[str, ...]
+    learnt: tuple[tuple[str, str], ...]
+    """The name of each factor, and what is said of it."""
+    boats: tuple[tuple[str, str], ...]
+    """Boats that it can be counted with in: number and name, this one first."""
+    base: str
     missing: int
 
 
@@ -74,6 +80,8 @@ class Asked:
     reader: Reader
     row: FigureRow
     expected: Mapping[str, Mapping[str, Any]]
+    others: tuple[tuple[int, str], ...] = ()
+    """The yard's other boats, the newest first."""
 
     @property
     def trials(self) -> tuple[tuple[Craft, FloatTest], ...]:
@@ -86,7 +94,8 @@ def _asked(yard: YardDep, boat_id: int, figure: str = "trim") -> Asked:
     boat = yard.boat(boat_id)
     row = next((f for f in FIGURES if f.name == figure), FIGURES[1])
     kept = {r.letter: [p.figures for p in yard.predictions.of(r.id) if p.kind == "expected"] for r in boat.revisions}
-    return Asked(boat, Reader(SYSTEMS[boat.units]), row, {letter: each[-1] for letter, each in kept.items() if each})
+    others = tuple(dict.fromkeys((number, name) for number, _, name in yard.berths.every() if number != boat_id))[:MOST_OTHERS]
+    return Asked(boat, Reader(SYSTEMS[boat.units]), row, {letter: each[-1] for letter, each in kept.items() if each}, others)
 
 
 @router.get("/boats/{boat_id:int}/{letter}/history")
@@ -144,6 +153,8 @@ def _life(asked: Asked) -> LifeView:
         heads=tuple(f.label for f in FIGURES if f.name in IN_TABLE),
         chart=_chart(reader, boat, asked.row, told),
         learnt=_learnt(days) if not lacking else (),
+        boats=tuple((str(number), name) for number, name in ((boat.id, f"{boat.latest.design.name} (this boat)"), *asked.others)),
+        base=f"/boats/{boat.id}",
         missing=lacking,
     )
 
@@ -192,9 +203,25 @@ def _letters(boat: Boat) -> tuple[tuple[float, str], ...]:
     return tuple((float(k), r.letter) for k, r in enumerate(boat.revisions) if k % step == 0)
 
 
-def _learnt(days: Sequence[tuple[Craft, FloatTest]]) -> tuple[str, ...]:
-    return tuple(
-        f"{LEARNT[v.name]} at {plain(100 * v.factor, 0)} % ±{plain(100 * v.half, 0)} % of what is listed, over {v.trials} trials. "
-        "Count with that in the next list."
-        for v in history.learnt(days)
-    )
+def _learnt(days: Sequence[tuple[Craft, FloatTest]]) -> tuple[tuple[str, str], ...]:
+    return tuple((v.name, _said(v)) for v in history.learnt(days))
+
+
+def _said(v: history.Learnt) -> str:
+    return f"{LEARNT[v.name]} at {plain(100 * v.factor, 0)} % ±{plain(100 * v.half, 0)} % of what is listed, over {v.trials} trials."
+
+
+@router.post("/boats/{boat_id:int}/learnt")
+def count_with(
+    yard: YardDep, boat_id: int, name: Annotated[str, Form(max_length=20)], into: Annotated[int, Form(ge=1, lt=2**31)]
+) -> Response:
+    """Count with what this boat's trials keep finding in a boat's list, pull or drag: on its last revision, or the next where that is
+    sealed. Raises NotFound, InvalidInput."""
+    found = next((v for v in history.learnt(_asked(yard, boat_id).trials) if v.name == name), None)
+    if found is None:
+        raise InvalidInput("name", "The trials do not agree on that any more.")
+    last = yard.boat(into).latest
+    design, note = history.counted_with(craft_of(last.design), found), f"as trials find: {_said(found)}"[:200]
+    sealed = last.is_sealed
+    after = yard.follow(into, last.letter, design, note) if sealed else yard.save(into, last.letter, design, last.snapshot, note)
+    return RedirectResponse(f"/boats/{into}/{after.letter}/{'weights' if name == 'mass' else 'drive'}", 303)

@@ -62,6 +62,7 @@ SYSTEMS: dict[str, System] = {
     s.code: s
     for s in (
         System("mm_g", "mm, g", _MM, Unit("g", 0.001, 0), _N, _MS, *_SMALL),
+        System("mm_gf", "mm, g, pull in g", _MM, Unit("g", 0.001, 0), Unit("g", 0.001 * STANDARD_GRAVITY, 0), _MS, *_SMALL),
         System("mm_kg", "mm, kg", _MM, Unit("kg", 1.0, 1), Unit("N", 1.0, 1), _MS, *_LARGE),
         System("in_oz", "in, oz", _IN, _OZ, _OZF, _FT_S, *_INCHES),
         System("in_lb", "in, lb", Unit("in", 0.0254, 1), _LB, _LBF, _FT_S, *_FEET),

@@ -50,7 +50,7 @@ def test_domed_pipe_is_a_cylinder_and_an_ellipsoid():
 
 
 def test_pipes_that_would_cross_are_refused():
-    with pytest.raises(InvalidInput, match="110 mm must lie at least that far apart"):
+    with pytest.raises(InvalidInput, match=r"0\.11 m must lie at least that far apart"):
         PipeRaft("mm-110", 3, 1.0, 0.1)
 
 

@@ -11,22 +11,63 @@ YareKeelError
 +-- NotFound           no such boat, revision or trial
 """
 
+from collections.abc import Callable
+from contextvars import ContextVar
+from typing import Any
+
 
 class YareKeelError(Exception):
     """Base of all errors a user may cause. ``str(error)`` is one sentence fit to be shown."""
 
 
 class InvalidInput(YareKeelError, ValueError):
-    """A value that cannot be used. ``field`` is its name in the boat file, for example ``weights.2.mass_kg``."""
+    """A value that cannot be used. ``field`` is its name in the boat file, for example ``weights.2.mass_kg``. Amounts stand in the
+    ``template`` as places such as ``{most:length}`` with their ``values`` in SI, and are said in the reader's units (``SPEAKER``); a
+    template without values is the sentence itself."""
 
-    def __init__(self, field: str, sentence: str) -> None:
-        super().__init__(sentence)
-        self.field = field
-        self.sentence = sentence
+    def __init__(self, field: str, template: str, **values: float) -> None:
+        super().__init__(field, template)
+        self.field, self.template, self.values = field, template, values
 
-    def __reduce__(self) -> tuple[type["InvalidInput"], tuple[str, str]]:
+    @property
+    def sentence(self) -> str:
+        """What is wrong and what would be accepted, in one sentence."""
+        return self.template.format(**{k: _Amount(v) for k, v in self.values.items()}) if self.values else self.template
+
+    def __str__(self) -> str:
+        return self.sentence
+
+    def at(self, field: str) -> "InvalidInput":
+        """The same of a field by another name."""
+        return type(self)(field, self.template, **self.values)
+
+    def __reduce__(self) -> tuple[Any, ...]:
         """It may have been found in another process."""
-        return type(self), (self.field, self.sentence)
+        return _again, (type(self), self.field, self.template, self.values)
+
+
+def _again(kind: type[InvalidInput], field: str, template: str, values: dict[str, float]) -> InvalidInput:
+    return kind(field, template, **values)
+
+
+SI_UNITS = {
+    "length": " m", "mass": " kg", "areal": " kg/m²", "force": " N", "speed": " m/s", "area": " m²", "volume": " m³", "density": " kg/m³",
+    "temperature": " °C",
+}  # fmt: skip
+
+
+def _in_si(value: float, kind: str) -> str:
+    shown = f"{value:.4g}" if abs(value) < 1e4 else f"{value:,.15g}".replace(",", " ")
+    return f"{shown}{SI_UNITS[kind]}"
+
+
+SPEAKER: ContextVar[Callable[[float, str], str]] = ContextVar("SPEAKER", default=_in_si)
+"""Says an amount of a kind in the units of who reads what is refused; in SI for who reads in no others."""
+
+
+class _Amount(float):
+    def __format__(self, kind: str) -> str:
+        return SPEAKER.get()(float(self), kind)
 
 
 class InvalidMesh(InvalidInput):

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Any, Literal
 
-from yarekeel.core.errors import InvalidInput
+from yarekeel.core.errors import SI_UNITS, InvalidInput
 from yarekeel.core.quantities import Degrees, Kilograms, KilogramsPerSquareMetre, Metres, Ratio, Scalar
 
 LONGEST: Metres = 12.0
@@ -209,6 +209,9 @@ def _check_number(p: Parameter, value: Any) -> None:
     if not known or not math.isfinite(value) or not p.low <= value <= p.high:
         reason = p.why_low if known and value < p.low else p.why_high
         end = f" ({reason})" if reason not in ("", NONE, WHOLE) else ""
+        if p.kind in SI_UNITS:
+            range_of = f"{p.label} must lie between {{low:{p.kind}}} and {{high:{p.kind}}}{end}."
+            raise InvalidInput(p.name, range_of, low=p.low, high=p.high)
         raise InvalidInput(p.name, f"{p.label} must lie between {_plain(p.low, p)} and {_plain(p.high, p)}{UNITS.get(p.kind, '')}{end}.")
     if p.kind == "count" and value != int(value):
         raise InvalidInput(p.name, f"{p.label} must be a whole number from {p.low:g} to {p.high:g}.")

@@ -67,6 +67,11 @@ class Berths:
             raise NotFound("There is no such boat in the yard.")
         return records[0]
 
+    def units_of(self, boat_id: int) -> str | None:
+        """The units that a boat is read in; None where there is no such boat."""
+        with Session(self._engine) as session:
+            return session.execute(sqlalchemy.select(_BOAT.units).where(_BOAT.id == boat_id)).scalar_one_or_none()
+
     def every(self) -> tuple[tuple[int, str, str], ...]:
         """Number, letter and name of every revision of every boat, newest boats first."""
         with Session(self._engine) as session:

@@ -7,7 +7,7 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
 
-from fastapi import FastAPI
+from fastapi import Depends, FastAPI
 from starlette.staticfiles import StaticFiles
 
 from yarekeel import units
@@ -22,6 +22,7 @@ from yarekeel.web.pond import measure, tracks
 from yarekeel.web.pond import routes as pond_routes
 from yarekeel.web.security import Guard
 from yarekeel.web.settings import Settings
+from yarekeel.web.shared.speaking import in_readers_units
 from yarekeel.web.stages import routes as stage_routes
 from yarekeel.web.stages.afloat import routes as afloat_routes
 from yarekeel.web.stages.brief import routes as brief_routes
@@ -85,6 +86,7 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
         underway_routes,
         weights_routes,
     )
+    spoken = [Depends(in_readers_units)]
     for routes in (
         yard_routes,
         guide_routes,
@@ -98,10 +100,10 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
         stand_routes,
         stage_routes,
     ):
-        app.include_router(routes.router)
+        app.include_router(routes.router, dependencies=spoken)
     app.include_router(pond_routes.sheet_router)
     for routes in (pond_routes, tracks, measure):
-        app.include_router(routes.router)
+        app.include_router(routes.router, dependencies=spoken)
     errors.install(app)
     app.add_middleware(Patience)
     app.add_middleware(Guard, hosts=settings.hosts)

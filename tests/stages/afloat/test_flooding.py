@@ -77,7 +77,7 @@ def test_one_hull_of_the_skimmer_flooded_is_said():
 def test_more_water_than_it_holds_is_refused_and_a_sunk_boat_is_said():
     craft = Craft(moorhen())
     into = flooding.places(craft)[0]
-    with pytest.raises(InvalidInput, match="l at most; flood it instead"):
+    with pytest.raises(InvalidInput, match="m³ at most; flood it instead"):
         flooding.assess(craft, frozenset(), 5.0, into)
     heavy = Craft(dataclasses.replace(raft(), weights=(WeightItem("Lead", 500.0, (1.0, 0.0, 0.1)),)))
     assert flooding.assess(heavy).findings[0].code == "flood.sinks"

@@ -44,7 +44,7 @@ def test_lead_and_foam_by_two_equations_by_hand():
 
 def test_places_outside_or_at_one_place_are_refused():
     for lead_x, foam_x in ((-0.1, 0.5), (0.5, 1.1), (1.1, 0.5), (0.5, -0.1)):
-        with pytest.raises(InvalidInput, match="between 0 and 1 m"):
+        with pytest.raises(InvalidInput, match="between 0 m and 1 m"):
             tank.trim_out(submarine(), lead_x, foam_x)
     with pytest.raises(NoAnswer, match="set them apart"):
         tank.trim_out(submarine(), 0.5, 0.5005)

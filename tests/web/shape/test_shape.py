@@ -288,7 +288,10 @@ def test_openings_are_added_edited_and_drawn(client):
     data = put(client, base, "bodies.0.openings.0.name", "conning hatch", tab="openings")
     assert "<title>conning hatch</title>" in data["parts"]["live"]
     data = put(client, base, "bodies.0.openings.0.at_m.2", "2 km", tab="openings")
-    assert "must lie between -1000 and 1000" in data["errors"]["bodies.0.openings.0.at_m.2"]
+    assert (
+        "must lie between −1\N{NO-BREAK SPACE}000\N{NO-BREAK SPACE}000\N{NO-BREAK SPACE}mm and"
+        in data["errors"]["bodies.0.openings.0.at_m.2"]
+    )
     data = do(client, base, "bodies.opening_remove", {"body": 0, "opening": 0}, tab="openings")
     assert "No opening yet" in data["parts"]["form"]
 

@@ -76,10 +76,10 @@ def test_water_in_the_bilge_is_in_the_curve_and_too_much_is_refused_beside_its_f
     ("path", "text", "words"),
     [
         ("tipping.wind_ms", "fast", "was not understood"),
-        ("tipping.wind_ms", "300 m/s", "between 0 and 60"),
+        ("tipping.wind_ms", "300 m/s", "between 0\N{NO-BREAK SPACE}m/s and 60\N{NO-BREAK SPACE}m/s"),
         ("tipping.gust", "0.2", "between 1 and 3"),
         ("brief.least_range_deg", "400", "between 1 and 180"),
-        ("sails.0.area_m2", "-3", "between 0 and"),
+        ("sails.0.area_m2", "-3", "between 0\N{NO-BREAK SPACE}m² and"),
         ("incline.weight_kg", "0", "between"),
         ("incline.rolls", "0", "between 1 and 1000"),
         ("tipping.nothing", "1", "No page edits"),

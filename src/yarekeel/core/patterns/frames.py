@@ -85,7 +85,13 @@ def stations_of(mesh: Mesh, every: Metres | None, listed: tuple[Metres, ...]) ->
         raise InvalidInput("frames", f"{len(found)} frames are more than a builder cuts; at most {MOST_STATIONS}.")
     outside = next((x for x in found if not low < x < high), None)
     if outside is not None:
-        raise InvalidInput("frames", f"A station of {outside:.4g} m lies outside the hull, which is from {low:.4g} to {high:.4g} m.")
+        raise InvalidInput(
+            "frames",
+            "A station of {at:length} lies outside the hull, which is from {low:length} to {high:length}.",
+            at=outside,
+            low=low,
+            high=high,
+        )
     return tuple(sorted(found))
 
 
@@ -110,10 +116,10 @@ def _frame(mesh: Mesh, number: int, x: Metres, wanted: Wanted, waterlines: tuple
     )
     whole = solid.difference(hollows)
     if whole.area < LEAST:
-        raise InvalidInput("frames", f"At {x:.4g} m there is nothing to make a frame of.")
+        raise InvalidInput("frames", "At {at:length} there is nothing to make a frame of.", at=x)
     inside = whole.buffer(-wanted.skin, quad_segs=SMOOTH, join_style="mitre") if wanted.skin else whole
     if inside.area < LEAST:
-        raise InvalidInput("skin", f"At {x:.4g} m the hull is thinner than two skins of {wanted.skin:.4g} m.")
+        raise InvalidInput("skin", "At {at:length} the hull is thinner than two skins of {skin:length}.", at=x, skin=wanted.skin)
     cut = inside
     if wanted.ring:
         hollow = inside.buffer(-wanted.ring, quad_segs=SMOOTH, join_style="mitre")
@@ -122,7 +128,7 @@ def _frame(mesh: Mesh, number: int, x: Metres, wanted: Wanted, waterlines: tuple
         cut = cut.difference(shapely.union_all(_notches(part, wanted)))
     parts = [p for p in _polygons(cut) if p.area > LEAST]
     if not parts:
-        raise InvalidInput("frames", f"Nothing is left of the frame at {x:.4g} m: make its ring wider or its notches smaller.")
+        raise InvalidInput("frames", "Nothing is left of the frame at {at:length}: make its ring wider or its notches smaller.", at=x)
     points = np.vstack([np.asarray(p.exterior.coords) for p in _polygons(inside)])
     high = points[np.argmax(points[:, 1])]
     top = points[points[:, 1] > points[:, 1].max() - 1e-6]

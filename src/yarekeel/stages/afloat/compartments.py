@@ -72,7 +72,7 @@ def divided(craft: Craft, body: str, places: Sequence[Metres]) -> Design:
     pair = craft.design.bodies[number].mirrored and craft.design.bodies[number].at_m[1] != 0
     cuts = sorted(set(places))
     if not cuts or not all(low < c < high for c in cuts):
-        raise InvalidInput("bulkheads", f"Bulkheads stand between {low:.3g} and {high:.3g} m from aft, such as 0.4, 1.2.")
+        raise InvalidInput("bulkheads", "Bulkheads stand between {low:length} and {high:length} from aft.", low=low, high=high)
     ends = [None, *cuts, None]
     kept = tuple(c for c in craft.design.compartments if c.body != name)
     design = dataclasses.replace(craft.design, compartments=kept)

@@ -102,7 +102,9 @@ def assess(
         raise InvalidInput("litres", f"{into.title} is open to the sea already; the sea fills it as far as it can.")
     room = _room(craft, into) if into is not None else None
     if litres > 0 and room is not None and litres > room.capacity * (1 + 1e-9):
-        raise InvalidInput("litres", f"{room.compartment.name} holds {room.capacity * 1000:.3g} l at most; flood it instead.")
+        raise InvalidInput(
+            "litres", f"{_braced(room.compartment.name)} holds {{most:volume}} at most; flood it instead.", most=room.capacity
+        )
     kernel = _kernel(craft, flooded, room, litres)
     after = _rest(craft, kernel)
     lost = math.fsum(s.capacity for s in flooded)
@@ -131,11 +133,16 @@ def _room(craft: Craft, into: BilgePlace) -> Space:
     return Space(Compartment(into.title, body.name, room=BILGE_ROOM), mesh, kernel_about(mesh, craft.hull.kernel.centre), 1.0, "")
 
 
+def _braced(name: str) -> str:
+    """A name within a template."""
+    return name.replace("{", "{{").replace("}", "}}")
+
+
 def with_water(craft: Craft, litres: CubicMetres, into: BilgePlace) -> Laden:
     """What floats with so much water (m3) loose in a place. Raises InvalidInput for more than it holds."""
     room = _room(craft, into)
     if litres > room.capacity * (1 + 1e-9):
-        raise InvalidInput("litres", f"{room.compartment.name} holds {room.capacity * 1000:.3g} l at most.")
+        raise InvalidInput("litres", f"{_braced(room.compartment.name)} holds {{most:volume}} at most.", most=room.capacity)
     return _kernel(craft, (), room, litres)
 
 

@@ -265,7 +265,8 @@ def checked(forces: Forces) -> Forces:
     """The same forces. Raises InvalidInput for what no boat meets."""
     if not 0 <= forces.throttle <= 1:
         raise InvalidInput("throttle", "Throttle lies between 0 and 100 %.")
-    for name, value, most in (("tow", forces.tow, 1e6), ("hand", forces.hand, 1e5), ("wind", forces.wind, 60.0)):
+    rows = (("tow", "force", forces.tow, 1e6), ("hand", "force", forces.hand, 1e5), ("wind", "speed", forces.wind, 60.0))
+    for name, kind, value, most in rows:
         if not (math.isfinite(value) and abs(value) <= most):
-            raise InvalidInput(name, f"The {name} must lie between 0 and {most:g}.")
+            raise InvalidInput(name, f"The {name} must lie between 0 and {{most:{kind}}}.", most=most)
     return forces

@@ -89,4 +89,4 @@ def afloat_now(craft: Craft) -> Afloat:
 def no_room(craft: Craft, where: str) -> InvalidInput:
     """The refusal of a place outside the boat."""
     low, high = craft.hull.mesh.bounds
-    return InvalidInput(where, f"A place lies between {low[0]:.3g} and {high[0]:.3g} m from aft.")
+    return InvalidInput(where, "A place lies between {low:length} and {high:length} from aft.", low=float(low[0]), high=float(high[0]))

@@ -105,7 +105,9 @@ def ballast_at(craft: Craft, x: Metres, material: str = "lead") -> Load:
     """
     low, high = craft.hull.mesh.bounds
     if not low[0] <= x <= high[0]:
-        raise InvalidInput("ballast", f"A place lies between {low[0]:.3g} and {high[0]:.3g} m from aft.")
+        raise InvalidInput(
+            "ballast", "A place lies between {low:length} and {high:length} from aft.", low=float(low[0]), high=float(high[0])
+        )
     total = craft.total
     mass = mass_that_levels(craft, x)
     if mass is None:

@@ -264,7 +264,7 @@ def _piece(body: Body, number: int) -> Mesh:
         shape: Any = body.shape
         mesh = built(shape)
     except InvalidInput as error:
-        raise InvalidInput(f"{at}.{error.field}", error.sentence) from error
+        raise error.at(f"{at}.{error.field}") from error
     return _set_in_place(mesh, body, at)
 
 

@@ -201,7 +201,7 @@ def home_against(craft: Craft, match: Match, wind: MetresPerSecond) -> HomeAgain
     """Out where it goes farthest, home at whichever throttle brings it home from farthest; None where it makes no way against it, or no
     pack limits it. Raises InvalidInput for a wind that is none."""
     if not math.isfinite(wind) or not 0 <= wind <= MOST_WIND:
-        raise InvalidInput("wind", f"A head wind from 0 to {MOST_WIND:g} m/s.")
+        raise InvalidInput("wind", "A head wind from 0 to {most:speed}.", most=MOST_WIND)
     if not match.draws:
         return None
     gone = match.economical

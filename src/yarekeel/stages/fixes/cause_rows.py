@@ -2,7 +2,7 @@
 changes answer it. A reader adds a row to know of another cause."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -11,7 +11,7 @@ from yarekeel.core.quantities import Floats, Ratio
 from yarekeel.stages.afloat import flooding
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.fixes.evidence import Evidence
-from yarekeel.stages.trials.model import Model
+from yarekeel.stages.trials.model import WATER
 
 Effect = Callable[[Evidence, float], Floats]
 """What so much of a cause does to the readings, (n,)."""
@@ -102,14 +102,13 @@ def _water(e: Evidence, a: float) -> Floats:
     out = e.by(0, mass) * dry
     if not flooding.places(e.craft):
         return out
-    wet = Model(e.craft, replace(e.readings, water_inside_kg=(e.readings.water_inside_kg or 0.0) + mass))
-    if wet.kernel is e.model.kernel:  # it holds no more
-        return out
+    wet = e.model.listed.copy()
+    wet[WATER] += mass
     for i, line in enumerate(e.lines):
         if line.part in ("bow", "stern", "heel", "roll", "shift"):
             try:
-                out[i] = line.of(wet, wet.listed) - e.expected[i]
-            except NoRest:  # with so much it does not float: the weight alone stands for it
+                out[i] = line.of(e.model, wet) - e.expected[i]
+            except NoRest:  # with so much it does not float, or there is no room for it: the weight alone stands for it
                 continue
     return out
 

@@ -36,7 +36,7 @@ def raced(craft: Craft, course: Metres) -> Racer | None:
     """A boat over a course in metres; None for one that nothing drives. Raises InvalidInput for a course of no length or of more than
     5 km."""
     if not 0 < course <= LONGEST_COURSE:
-        raise InvalidInput("over", f"A course from more than nothing to {LONGEST_COURSE:g} m.")
+        raise InvalidInput("over", "A course from more than nothing to {most:length}.", most=LONGEST_COURSE)
     if not craft.design.drive.motors:
         return None
     span = FIRST

@@ -91,7 +91,7 @@ def towing(craft: Craft, drag: Ratio, at: Point) -> Resistance | None:
     """The curve with something in tow that holds back by ``drag`` newtons at 1 m/s, its line made fast at a point of the boat. Raises
     InvalidInput for a drag or a place that is none."""
     if not 0 <= drag <= MOST_TOW or not all(math.isfinite(v) for v in at):
-        raise InvalidInput("tow", f"What is towed holds back by 0 to {MOST_TOW:g} N at 1 m/s.")
+        raise InvalidInput("tow", "What is towed holds back by 0 to {most:force} at {pace:speed}.", most=MOST_TOW, pace=1.0)
     still = underway_of(craft)
     if still is None:
         return None

@@ -120,7 +120,8 @@ class Model:
         electric = (pack_resistance(pack), pack.voltage_v) if pack is not None else (1.0, 1.0)
         self.size = np.array([total.mass, *(high - low), 1.0, 1.0, 1.0, 1.0, total.mass, *electric])
         """What each unknown is counted in."""
-        self.listed = np.array([total.mass, *total.centre, 1.0, 1.0, 1.0, 1.0, 0.0, *electric])
+        inside = readings.water_inside_kg or 0.0  # what came in is known of when a draft is predicted
+        self.listed = np.array([total.mass, *total.centre, 1.0, 1.0, 1.0, 1.0, inside, *electric])
         self.holding = Holding(craft, readings.weather)
         self._floats: dict[tuple[float, ...], Afloat] = {}
 

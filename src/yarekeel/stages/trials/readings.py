@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass, field, fields, replace
 from typing import Any
 
-from yarekeel.core.errors import InvalidInput
+from yarekeel.core.errors import SI_UNITS, InvalidInput
 from yarekeel.core.quantities import Amperes, Degrees, Kilograms, Metres, MetresPerSecond, Newtons, Ratio, Seconds, Volts
 from yarekeel.stages.trials.weather import Weather
 
@@ -73,22 +73,22 @@ class ReadTo:
 
 
 LIMITS: dict[str, tuple[str, float, float, str]] = {
-    "mass_kg": ("Mass", 1e-6, 1e7, "kg"),
-    "bow_m": ("Draft at the bow mark", -10, 1000, "m"),
-    "stern_m": ("Draft at the stern mark", -10, 1000, "m"),
+    "mass_kg": ("Mass", 1e-6, 1e7, "mass"),
+    "bow_m": ("Draft at the bow mark", -10, 1000, "length"),
+    "stern_m": ("Draft at the stern mark", -10, 1000, "length"),
     "heel_deg": ("Heel", -90, 90, "°"),
-    "water_inside_kg": ("Water taken in", 0, 1e6, "kg"),
+    "water_inside_kg": ("Water taken in", 0, 1e6, "mass"),
     "count": ("Rolls counted", 1, 1000, ""),
     "time_s": ("Time they took", 0.05, 1e5, "s"),
-    "weight_kg": ("Weight moved", 1e-6, 1e6, "kg"),
-    "moved_m": ("Way moved", -1000, 1000, "m"),
+    "weight_kg": ("Weight moved", 1e-6, 1e6, "mass"),
+    "moved_m": ("Way moved", -1000, 1000, "length"),
     "throttle": ("Throttle", 0, 1, " (0 to 1)"),
-    "thrust_n": ("Pull", 0, 1e6, "N"),
+    "thrust_n": ("Pull", 0, 1e6, "force"),
     "current_a": ("Current", 0, 1e5, "A"),
-    "speed_ms": ("Speed", 0, 60, "m/s"),
+    "speed_ms": ("Speed", 0, 60, "speed"),
     "voltage_v": ("Pack's voltage", 0, 1000, "V"),
-    "wind_ms": ("Wind", 0, 60, "m/s"),
-    "depth_m": ("Depth", 0.001, 12000, "m"),
+    "wind_ms": ("Wind", 0, 60, "speed"),
+    "depth_m": ("Depth", 0.001, 12000, "length"),
 }
 
 
@@ -143,4 +143,11 @@ def checked(part: Any, at: str) -> None:
         if f.name in LIMITS and isinstance(value, (int, float)):
             label, low, high, unit = LIMITS[f.name]
             if isinstance(value, bool) or not math.isfinite(value) or not low <= value <= high:
-                raise InvalidInput(f"{at}{f.name}", f"{label} must lie between {low:g} and {high:g}{unit and ' ' + unit.strip()}.")
+                raise out_of(f"{at}{f.name}", label, low, high, unit)
+
+
+def out_of(field: str, label: str, low: float, high: float, unit: str) -> InvalidInput:
+    """The refusal of a number outside its limits; ``unit`` is a kind that readers have their own units of, or a sign."""
+    if unit in SI_UNITS:
+        return InvalidInput(field, f"{label} must lie between {{low:{unit}}} and {{high:{unit}}}.", low=low, high=high)
+    return InvalidInput(field, f"{label} must lie between {low:g} and {high:g}{unit and ' ' + unit.strip()}.")

@@ -15,7 +15,7 @@ from yarekeel.core.sources import COMMON_PRACTICE, GUM, MECHANICS
 from yarekeel.core.trials.float_test import DRAFT_READING, HEEL_READING, SCALE_READING, Explanation, explain
 from yarekeel.stages.afloat import afloat, flooding
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.trials.readings import Inclining, Pull, Readings, ReadTo, Rolls, Run
+from yarekeel.stages.trials.readings import Inclining, Pull, Readings, ReadTo, Rolls, Run, out_of
 
 SYMPTOMS: dict[str, str] = {
     "bow_down": "Bow sits low",
@@ -55,15 +55,15 @@ class Conditions:
 
     def __post_init__(self) -> None:
         limits = {
-            "wind_ms": ("Wind", 0, 60, "m/s"),
-            "gust_ms": ("Gusts", 0, 90, "m/s"),
-            "water_c": ("Water temperature", -3, 45, "°C"),
-            "depth_m": ("Depth", 0, 12000, "m"),
+            "wind_ms": ("Wind", 0, 60, "speed"),
+            "gust_ms": ("Gusts", 0, 90, "speed"),
+            "water_c": ("Water temperature", -3, 45, "temperature"),
+            "depth_m": ("Depth", 0, 12000, "length"),
         }
         for name, (label, low, high, unit) in limits.items():
             value = getattr(self, name)
             if value is not None and not (math.isfinite(value) and low <= value <= high):
-                raise InvalidInput(name, f"{label} lies between {low:g} and {high:g} {unit}.")
+                raise out_of(name, label, low, high, unit)
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,18 +120,18 @@ class FloatTest:
 
     def __post_init__(self) -> None:
         limits = {
-            "mass_kg": ("Weighed-in mass", 1e-6, 1e7, "kg"),
-            "draft_bow_m": ("Draft at the bow mark", -10, 1000, "m"),
-            "draft_stern_m": ("Draft at the stern mark", -10, 1000, "m"),
+            "mass_kg": ("Weighed-in mass", 1e-6, 1e7, "mass"),
+            "draft_bow_m": ("Draft at the bow mark", -10, 1000, "length"),
+            "draft_stern_m": ("Draft at the stern mark", -10, 1000, "length"),
             "heel_deg": ("Heel", -180, 180, "°"),
-            "water_kg": ("Water taken in", 0, 1e6, "kg"),
+            "water_kg": ("Water taken in", 0, 1e6, "mass"),
             "charge_ah": ("Charge put back", 0, 1e4, "Ah"),
             "rating": ("The rating", 1, 5, ""),
         }
         for name, (label, low, high, unit) in limits.items():
             value = getattr(self, name)
             if value is not None and not (math.isfinite(value) and low <= value <= high):
-                raise InvalidInput(name, f"{label} must lie between {low:g} and {high:g} {unit}.")
+                raise out_of(name, label, low, high, unit)
         for code in self.seen:
             if code not in SYMPTOMS:
                 raise InvalidInput("seen", f"{code} is not one of the things that can be ticked.")

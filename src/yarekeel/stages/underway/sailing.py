@@ -62,7 +62,7 @@ class SailingAssessment:
 def assess(craft: Craft, r: StabilityAssessment, wind: MetresPerSecond = 4.0) -> SailingAssessment | None:
     """In a true wind; None for a boat without a sail, or one that does not run or stand. Raises InvalidInput."""
     if not 0 < wind <= MOST_WIND:
-        raise InvalidInput("sail_wind", f"A wind above nothing, up to {MOST_WIND:g} m/s: in more no sail is set.")
+        raise InvalidInput("sail_wind", "A wind above nothing, up to {most:speed}: in more no sail is set.", most=MOST_WIND)
     area, centre, coefficient = effort(craft.design.sails)
     holds = resistance_of(craft)
     curve = r.worse

@@ -40,7 +40,7 @@ def checked(throttle: Ratio, wind: MetresPerSecond, depth: Metres = math.inf) ->
     if not 0 <= throttle <= 1:
         raise InvalidInput("throttle", "Throttle runs from 0 to 100 %.")
     if not -MOST_WIND <= wind <= MOST_WIND:
-        raise InvalidInput("wind", f"A head wind of at most {MOST_WIND:g} m/s; less than 0 blows from astern.")
+        raise InvalidInput("wind", "A head wind of at most {most:speed}; less than 0 blows from astern.", most=MOST_WIND)
 
 
 @kept

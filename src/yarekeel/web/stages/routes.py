@@ -21,11 +21,12 @@ from yarekeel.stages.design.design import Design, value_at
 from yarekeel.stages.design.faults import fault_of
 from yarekeel.store.records import Boat, Revision
 from yarekeel.store.yard import Yard
-from yarekeel.units import SYSTEMS, said
+from yarekeel.units import SYSTEMS, System, said
 from yarekeel.web.shared.access import ShelfDep, YardDep
 from yarekeel.web.shared.fields import field, parsed, spec_of
 from yarekeel.web.shared.page import BY_SLUG, STAGES, Frame, Reader, Stage, craft_of, frame_of
 from yarekeel.web.shared.sending import sent
+from yarekeel.web.shared.speaking import shown_after
 from yarekeel.web.stages.commands import COMMANDS, REDRAWS, Doing, command_of
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.templating import render
@@ -123,7 +124,13 @@ def look(yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, slug: str, b
     structural = body.whole or (any(_redraws_form(c) for c in body.changes) and not errors)
     if body.keep and design is not revision.design:
         revision = yard.save(boat_id=boat_id, letter=letter, design=design, on=body.on, label=label)
-        boat = Boat(boat_id, boat.units, tuple(revision if r.letter == letter else r for r in boat.revisions))
+        units = _units_after(design, body.changes, errors, SYSTEMS[boat.units])
+        if units == boat.units:
+            boat = Boat(boat_id, boat.units, tuple(revision if r.letter == letter else r for r in boat.revisions))
+        else:
+            yard.set_units(boat_id, units)
+            boat, structural = yard.boat(boat_id), True
+            revision = boat.revision(letter)
     elif body.keep and body.changes and revision.is_sealed:
         raise Conflict(f"Revision {letter} has a trial on it and is sealed; start the next revision to change it.")
     frame = frame_of(boat, revision, stage, design)
@@ -160,6 +167,15 @@ def _parts(slug: str, asked: PageRequest, frame: Frame, structural: bool) -> tup
     if alone:
         KEEP.put(key, dict(parts))
     return parts, value
+
+
+def _units_after(design: Design, changes: list[Change], errors: Mapping[str, str], system: System) -> str:
+    """The units that the boat is shown in once pulls were typed."""
+    code = system.code
+    for c in changes:
+        if c.action == "set" and c.path not in errors and c.text and spec_of(design, c.path).kind == "force":
+            code = shown_after(c.text, SYSTEMS[code])
+    return code
 
 
 def _redraws_form(change: Change) -> bool:

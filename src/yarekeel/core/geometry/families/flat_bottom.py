@@ -39,7 +39,9 @@ class FlatBottom:
         check_parameters(self)
         run_of(self, 1, self.bow_width)
         if self.flare_m >= self.beam_m / 2:
-            raise InvalidInput("flare_m", f"Flare must stay below half the beam ({self.beam_m / 2:g} m), or no bottom is left.")
+            raise InvalidInput(
+                "flare_m", "Flare must stay below half the beam ({most:length}), or no bottom is left.", most=self.beam_m / 2
+            )
 
     def build(self, detail: Ratio = 1) -> Mesh:
         """The closed mesh, about 900 triangles at detail 1."""

@@ -36,12 +36,14 @@ class FoamBlock:
         check_parameters(self)
         if self.pockets and self.pocket_length_m * self.pockets > 0.95 * self.length_m:
             raise InvalidInput(
-                "pocket_length_m", f"{self.pockets:g} cut-outs must fit the length; each up to {0.95 * self.length_m / self.pockets:.3g} m."
+                "pocket_length_m",
+                f"{self.pockets:g} cut-outs must fit the length; each up to {{most:length}}.",
+                most=0.95 * self.length_m / self.pockets,
             )
         if self.pockets and self.pocket_beam_m > 0.95 * self.beam_m:
-            raise InvalidInput("pocket_beam_m", f"A cut-out must leave a rim; up to {0.95 * self.beam_m:.3g} m wide.")
+            raise InvalidInput("pocket_beam_m", "A cut-out must leave a rim; up to {most:length} wide.", most=0.95 * self.beam_m)
         if self.pockets and self.pocket_depth_m > self.depth_m:
-            raise InvalidInput("pocket_depth_m", f"A cut-out cannot be deeper than the block ({self.depth_m:g} m).")
+            raise InvalidInput("pocket_depth_m", "A cut-out cannot be deeper than the block ({most:length}).", most=self.depth_m)
 
     def facts(self) -> tuple[Fact, ...]:
         """Foam left, and its lift."""

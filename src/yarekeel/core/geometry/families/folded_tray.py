@@ -34,7 +34,7 @@ class FoldedTray:
         check_parameters(self)
         narrow = min(self.sheet_length_m, self.sheet_width_m)
         if narrow - 2 * self.fold_m < 0.1 * narrow:
-            raise InvalidInput("fold_m", f"The fold must stay below {0.45 * narrow:.3g} m, or no bottom is left.")
+            raise InvalidInput("fold_m", "The fold must stay below {most:length}, or no bottom is left.", most=0.45 * narrow)
         if self.thickness_m > 0.2 * min(self.fold_m, narrow - 2 * self.fold_m):
             raise InvalidInput("thickness_m", "The sheet must be thinner than a fifth of the fold and of the bottom.")
 

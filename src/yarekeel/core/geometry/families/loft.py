@@ -60,15 +60,18 @@ def run_of(shape: Lofted, detail: Ratio, bow_width: Ratio = 0.0) -> Run:
     if max(shape.rocker_bow_m, shape.rocker_stern_m) >= 0.9 * depth:
         raise InvalidInput(
             "rocker_bow_m" if shape.rocker_bow_m >= shape.rocker_stern_m else "rocker_stern_m",
-            f"Rocker must stay below nine tenths of the depth ({0.9 * depth:g} m), or the end has no side left.",
+            "Rocker must stay below nine tenths of the depth ({most:length}), or the end has no side left.",
+            most=0.9 * depth,
         )
     if shape.stem_rake_m > 0.4 * length:
-        raise InvalidInput("stem_rake_m", f"Stem rake must stay below four tenths of the length ({0.4 * length:g} m).")
+        raise InvalidInput("stem_rake_m", "Stem rake must stay below four tenths of the length ({most:length}).", most=0.4 * length)
     if shape.sheer_m > 0:
         # The deck rises towards the bow by twice the sheer over the six tenths it runs; the stem must be steeper than that.
         most = 0.8 * (depth + shape.sheer_m - shape.rocker_bow_m) * 0.6 * length / (2 * shape.sheer_m)
         if shape.stem_rake_m > most:
-            raise InvalidInput("stem_rake_m", f"With this sheer the stem rake must stay below {most:.3g} m, or the deck meets the stem.")
+            raise InvalidInput(
+                "stem_rake_m", "With this sheer the stem rake must stay below {most:length}, or the deck meets the stem.", most=most
+            )
     xi = 0.5 - 0.5 * np.cos(np.linspace(0, np.pi, round(STATIONS * detail) + 1))
     aft = np.clip((WIDEST_AT - xi) / WIDEST_AT, 0, 1)
     fore = np.clip((xi - WIDEST_AT) / (1 - WIDEST_AT), 0, 1)

@@ -104,7 +104,7 @@ class Offsets:
             raise InvalidInput(f"stations.{k}", f"Station {k} must have {n} half-breadths and {n} heights, one for each line.")
         numbers = (station.x_m, *y, *z)
         if not all(math.isfinite(v) and abs(v) <= 10 * LONGEST for v in numbers):
-            raise InvalidInput(f"stations.{k}", f"Every number of station {k} must lie within {10 * LONGEST:g} m.")
+            raise InvalidInput(f"stations.{k}", f"Every number of station {k} must lie within {{most:length}}.", most=10 * LONGEST)
         if k and station.x_m <= self.stations[k - 1].x_m:
             raise InvalidInput(f"stations.{k}.x_m", f"Station {k} must lie ahead of station {k - 1}.")
         for j in range(n):

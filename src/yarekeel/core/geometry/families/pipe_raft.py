@@ -53,9 +53,11 @@ class PipeRaft:
     def __post_init__(self) -> None:
         check_parameters(self)
         if self.pipes > 1 and self.spacing_m < self.outside:
-            raise InvalidInput("spacing_m", f"Pipes of {self.outside * 1000:.4g} mm must lie at least that far apart between their axes.")
+            raise InvalidInput(
+                "spacing_m", "Pipes of {pipe:length} must lie at least that far apart between their axes.", pipe=self.outside
+            )
         if self.ends == "domed" and self.length_m < 2 * DOME * self.outside / 2:
-            raise InvalidInput("length_m", f"With two domed caps the pipe must be at least {DOME * self.outside:.3g} m long.")
+            raise InvalidInput("length_m", "With two domed caps the pipe must be at least {least:length} long.", least=DOME * self.outside)
 
     @property
     def outside(self) -> Metres:

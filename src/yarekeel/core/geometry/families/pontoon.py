@@ -36,7 +36,7 @@ class Pontoon:
     def __post_init__(self) -> None:
         check_parameters(self)
         if self.bow_length_m > self.length_m:
-            raise InvalidInput("bow_length_m", f"The bow cannot be longer than the float ({self.length_m:g} m).")
+            raise InvalidInput("bow_length_m", "The bow cannot be longer than the float ({most:length}).", most=self.length_m)
 
     def build(self, detail: Ratio = 1) -> Mesh:
         """The closed mesh, about 900 triangles at detail 1."""

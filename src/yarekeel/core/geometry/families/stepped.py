@@ -49,7 +49,7 @@ class Stepped:
         run_of(self, 1)
         if self.step_m > 0.4 * (self.depth_m - self.rocker_bow_m):
             raise InvalidInput(
-                "step_m", f"The step must stay below {0.4 * (self.depth_m - self.rocker_bow_m):.3g} m, four tenths of the side."
+                "step_m", "The step must stay below {most:length}, four tenths of the side.", most=0.4 * (self.depth_m - self.rocker_bow_m)
             )
 
     def build(self, detail: Ratio = 1) -> Mesh:

@@ -38,11 +38,13 @@ class Submersible:
     def __post_init__(self) -> None:
         check_parameters(self)
         if self.length_m < self._dome * 2 * 1.05:
-            raise InvalidInput("length_m", f"With these domes the hull must be at least {2.1 * self._dome:.3g} m long.")
+            raise InvalidInput("length_m", "With these domes the hull must be at least {least:length} long.", least=2.1 * self._dome)
         if self.tower_width_m > self.diameter_m:
-            raise InvalidInput("tower_width_m", f"The tower cannot be wider than the hull ({self.diameter_m:g} m).")
+            raise InvalidInput("tower_width_m", "The tower cannot be wider than the hull ({most:length}).", most=self.diameter_m)
         if self.tower_length_m > self.length_m - 2 * self._dome:
-            raise InvalidInput("tower_length_m", f"The tower must fit the straight part ({self.length_m - 2 * self._dome:.3g} m).")
+            raise InvalidInput(
+                "tower_length_m", "The tower must fit the straight part ({most:length}).", most=self.length_m - 2 * self._dome
+            )
 
     @property
     def _dome(self) -> Metres:

@@ -36,13 +36,13 @@ class ThreePoint:
     def __post_init__(self) -> None:
         check_parameters(self)
         if self.sponson_length_m > self.length_m:
-            raise InvalidInput("sponson_length_m", f"The sponsons cannot be longer than the hull ({self.length_m:g} m).")
+            raise InvalidInput("sponson_length_m", "The sponsons cannot be longer than the hull ({most:length}).", most=self.length_m)
         if self.bow_length_m > self.length_m:
-            raise InvalidInput("bow_length_m", f"The bow cannot be longer than the hull ({self.length_m:g} m).")
+            raise InvalidInput("bow_length_m", "The bow cannot be longer than the hull ({most:length}).", most=self.length_m)
         if self.beam_m < self.hull_beam_m:
-            raise InvalidInput("beam_m", f"Beam is over the sponsons, so at least the hull's ({self.hull_beam_m:g} m).")
+            raise InvalidInput("beam_m", "Beam is over the sponsons, so at least the hull's ({least:length}).", least=self.hull_beam_m)
         if self.beam_m < 2 * self.sponson_beam_m:
-            raise InvalidInput("sponson_beam_m", f"Two sponsons must fit in the beam; each up to {self.beam_m / 2:g} m.")
+            raise InvalidInput("sponson_beam_m", "Two sponsons must fit in the beam; each up to {most:length}.", most=self.beam_m / 2)
 
     def build(self, detail: Ratio = 1) -> Mesh:
         """Three floats united; about 2 500 triangles at detail 1."""

@@ -38,9 +38,9 @@ class TwinHull:
     def __post_init__(self) -> None:
         check_parameters(self)
         if self.hull_spacing_m <= self.hull_beam_m:
-            raise InvalidInput("hull_spacing_m", f"Hull spacing must be more than one hull's beam ({self.hull_beam_m:g} m).")
+            raise InvalidInput("hull_spacing_m", "Hull spacing must be more than one hull's beam ({least:length}).", least=self.hull_beam_m)
         if self.bridge_length_m > self.length_m:
-            raise InvalidInput("bridge_length_m", f"The bridge cannot be longer than the hulls ({self.length_m:g} m).")
+            raise InvalidInput("bridge_length_m", "The bridge cannot be longer than the hulls ({most:length}).", most=self.length_m)
         self._hull()
 
     def _hull(self) -> RoundBilge:

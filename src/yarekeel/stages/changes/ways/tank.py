@@ -82,7 +82,7 @@ def trim_out(craft: Craft, lead_x: Metres, foam_x: Metres, material: str = "pvc_
     stuff, rho = MATERIALS[material], craft.density
     low, high = craft.hull.mesh.bounds
     if not (low[0] <= lead_x <= high[0] and low[0] <= foam_x <= high[0]):
-        raise InvalidInput("lead", f"Places lie between {low[0]:.3g} and {high[0]:.3g} m from aft.")
+        raise InvalidInput("lead", "Places lie between {low:length} and {high:length} from aft.", low=float(low[0]), high=float(high[0]))
     if abs(lead_x - foam_x) < 1e-3 * (high[0] - low[0]):
         raise NoAnswer("Lead and foam at one place cannot trim it; set them apart along the hull.")
     state = state_at(craft, 1.0)

@@ -1,15 +1,17 @@
 """The weigh-in on the page: the way of weighing in hand, its drawing and fields, what was found, the corrections offered."""
 
+import math
 from dataclasses import dataclass
 
 from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.quantities import Kilograms
 from yarekeel.drawing import weigh_in as drawing
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.weights import weigh_in
-from yarekeel.units import WordedFinding, said
+from yarekeel.units import System, WordedFinding, said
 from yarekeel.web.shared.fields import Field
 from yarekeel.web.shared.page import float_of
 from yarekeel.web.stages.page_request import PageRequest
@@ -84,6 +86,17 @@ class Weighing:
     corrections: tuple[Correction, ...]
     practice: bool
     practised: bool
+    scale_unit: tuple[str, float, int]
+    """Of the bench scale's display: its label, how many kilograms it is, and the decimals that a gram takes in it."""
+
+
+GRAM: Kilograms = 0.001
+
+
+def scale_unit_of(system: System) -> tuple[str, float, int]:
+    """How the bench scale's display is read in a system."""
+    unit = system.mass
+    return unit.label, unit.si, max(0, math.ceil(-math.log10(GRAM / unit.si) - 1e-9))
 
 
 def weighing_of(asked: PageRequest) -> Weighing:
@@ -131,6 +144,7 @@ def weighing_of(asked: PageRequest) -> Weighing:
             Correction("" if design is None else code, said(finding, reader.system), _changes(asked, design))
             for code, finding, design in result.corrections
         ),
+        scale_unit=scale_unit_of(reader.system),
     )
 
 

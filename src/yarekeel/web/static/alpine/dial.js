@@ -28,7 +28,8 @@ document.addEventListener("alpine:init", () => {
       this.holdWords = line.heldAt ? "Let go" : "Hold";
       this.plugWords = line.plugged ? "Unplug it" : "Plug it in";
       this.words = (line.heldAt ? "held, " : "") + (r ? WORDS[r.state] : "does not answer");
-      this.shown = r && r.kg !== null ? `${(r.kg < 0 ? "−" : "") + Math.abs(r.kg).toFixed(3)} kg` : r && r.state === "overload" ? "OL" : "–";
+      const { unit, si, digits } = this.$root.dataset;
+      this.shown = r && r.kg !== null ? `${(r.kg < 0 ? "−" : "") + Math.abs(r.kg / si).toFixed(digits)} ${unit}` : r && r.state === "overload" ? "OL" : "–";
       this.untakeable = !(r && r.state === "settled");
     },
     async act(what, on = "") {

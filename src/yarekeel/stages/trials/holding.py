@@ -8,7 +8,7 @@ import numpy as np
 
 from yarekeel.core.errors import NoRest, YareKeelError
 from yarekeel.core.kept import kept
-from yarekeel.core.quantities import Floats, Kilograms, Metres, Point, Ratio
+from yarekeel.core.quantities import Floats, Kilograms, Metres, MetresPerSecond, Point, Ratio
 from yarekeel.core.running.balance import Balanced, balanced
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
@@ -23,6 +23,10 @@ MOST_NODES = 4
 SPEEDS = 240
 BESIDE, LEAST_BESIDE = 30, 3
 """Speeds at which a boat beside the middle one is balanced, and of how many there must be a balance."""
+FEW, AROUND, NEAR = 10, 5, 0.25
+"""The same where it is known at which speeds it ran: so many over the whole curve, and so many within a share of each of these."""
+MOST_ABOUT = 3
+"""Of these speeds: more are the whole curve."""
 SAME: Ratio = 1e-9
 """Of mass and depth: nearer to the list it is the boat as it is."""
 Place = tuple[Kilograms, Point]
@@ -33,8 +37,9 @@ class Holding:
     """Resistance of a boat and of those near it. ``around`` is mass over the listed one and shifts of the centre (in lengths, breadths,
     depths) that it is worked out near."""
 
-    def __init__(self, craft: Craft, weather: Weather = CALM) -> None:
+    def __init__(self, craft: Craft, weather: Weather = CALM, about: tuple[MetresPerSecond, ...] = ()) -> None:
         self.craft, self.weather = craft, weather
+        self.about = about if len(about) <= MOST_ABOUT else ()
         low, high = craft.hull.mesh.bounds
         self.size = high - low
         self.around: tuple[float, ...] = (1.0, 0.0, 0.0, 0.0)
@@ -55,7 +60,7 @@ class Holding:
         drag, shares = np.zeros(SPEEDS), 0.0
         for i, share_m in ((low_m, low_m + 1 - heavier), (low_m + 1, heavier - low_m)):
             for j, share_p in ((low_p, low_p + 1 - ahead), (low_p + 1, ahead - low_p)):
-                node = held(self.craft, self._place(0, 0), self._place(i, j), self.weather) if share_m * share_p > 0 else None
+                node = held(self.craft, self._place(0, 0), self._place(i, j), self.weather, self.about) if share_m * share_p > 0 else None
                 if node is not None:
                     drag, shares = drag + share_m * share_p * node, shares + share_m * share_p
         if shares <= 0:
@@ -110,21 +115,23 @@ def _curves(craft: Craft, to: Place, weather: Weather) -> tuple[Resistance, ...]
 
 
 @kept
-def held(craft: Craft, middle: Place, to: Place, weather: Weather) -> Floats | None:
-    """Resistance of the boat at another mass and centre at the speeds of ``speeds_of``, by that of one in the middle; None where it does
-    not run level enough."""
+def held(craft: Craft, middle: Place, to: Place, weather: Weather, about: tuple[MetresPerSecond, ...] = ()) -> Floats | None:
+    """Resistance of the boat at another mass and centre at the speeds of ``speeds_of``, by that of one in the middle, most surely
+    ``about`` some speeds; None where it does not run level enough."""
     speeds, curves = speeds_of(craft), _curves(craft, middle, weather)
     if not curves:
         curves, middle = _curves(craft, to, weather), to
     if not curves:
         return None
-    shares = [np.ones(speeds.shape)] * len(curves) if to == middle else _shares(craft, curves, to, speeds)
+    shares = [np.ones(speeds.shape)] * len(curves) if to == middle else _shares(craft, curves, to, speeds, about)
     if shares is None:
         return None
     return np.asarray(sum(curve.at(speeds) * share for curve, share in zip(curves, shares, strict=True)) / len(curves))
 
 
-def _shares(craft: Craft, curves: tuple[Resistance, ...], to: Place, speeds: Floats) -> list[Floats] | None:
+def _shares(
+    craft: Craft, curves: tuple[Resistance, ...], to: Place, speeds: Floats, about: tuple[MetresPerSecond, ...]
+) -> list[Floats] | None:
     """For each curve, what the boat at another mass and centre holds back as a share of it: at a few speeds, each balanced from where the
     boat of the curve is, straight between."""
     try:
@@ -137,19 +144,25 @@ def _shares(craft: Craft, curves: tuple[Resistance, ...], to: Place, speeds: Flo
     for curve in curves:
         boat = dataclasses.replace(still, wind=curve.boat.wind, depth=curve.boat.depth)
         known = [b for b in curve.balances[1:] if b is not None]
-        found = [(b, one) for b in _picked(known) if (one := balanced(boat, b.speed, b.attitude)) is not None and b.resistance > 0]
+        found = [(b, one) for b in _picked(known, about) if (one := balanced(boat, b.speed, b.attitude)) is not None and b.resistance > 0]
         if len(found) < LEAST_BESIDE:
             return None
         out.append(np.interp(speeds, [b.speed for b, _ in found], [one.resistance / b.resistance for b, one in found]))
     return out
 
 
-def _picked(known: list[Balanced]) -> list[Balanced]:
+def _picked(known: list[Balanced], about: tuple[MetresPerSecond, ...]) -> list[Balanced]:
     """Of the balances along a curve some that tell it: half of them evenly apart, half by how much it bends between (at a hump, or where
-    wings lift it)."""
-    if len(known) <= BESIDE:
+    wings lift it); and more about the speeds that are asked of."""
+    count = FEW if about else BESIDE
+    if len(known) <= count:
         return known
     bends = np.abs(np.diff(np.log([max(b.resistance, 1e-12) for b in known]), 2))
     so_far = np.concatenate([[0.0], np.cumsum(bends), [bends.sum()]]) / max(float(bends.sum()), 1e-12)
     reached = (so_far + np.linspace(0.0, 1.0, len(known))) / 2
-    return [known[k] for k in np.unique(np.searchsorted(reached, np.linspace(0.0, reached[-1], BESIDE)))]
+    picked = {int(k) for k in np.searchsorted(reached, np.linspace(0.0, reached[-1], count))}
+    at = np.array([b.speed for b in known])
+    for speed in about:
+        beside = np.linspace((1 - NEAR) * speed, (1 + NEAR) * speed, AROUND)
+        picked |= {int(np.abs(at - v).argmin()) for v in beside if v < at[-1]}
+    return [known[k] for k in sorted(picked)]

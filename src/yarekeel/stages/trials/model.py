@@ -122,7 +122,7 @@ class Model:
         """What each unknown is counted in."""
         inside = readings.water_inside_kg or 0.0  # what came in is known of when a draft is predicted
         self.listed = np.array([total.mass, *total.centre, 1.0, 1.0, 1.0, 1.0, inside, *electric])
-        self.holding = Holding(craft, readings.weather)
+        self.holding = Holding(craft, readings.weather, tuple(r.speed_ms for r in readings.runs if r.speed_ms))
         self._floats: dict[tuple[float, ...], Afloat] = {}
 
     @cached_property

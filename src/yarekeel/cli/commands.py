@@ -371,15 +371,31 @@ def patterns_command(
     clamp: Annotated[str, typer.Option("--clamp", help="Notches for the sheer clamps, width x depth.")] = "",
     limber: Annotated[str, typer.Option("--limber", help="Radius of limber holes.")] = "",
     panels: Annotated[bool, typer.Option("--panels", help="The panels that develop too, unrolled.")] = False,
+    sheets: Annotated[
+        str, typer.Option("--sheets", help="Frames and panels on sheets of a size, such as 2440x1220, with a cutting list.")
+    ] = "",
+    thickness: Annotated[str, typer.Option("--thickness", help="Of these sheets.")] = "",
+    pieces: Annotated[str, typer.Option("--pieces", help="The hull in pieces for a printer's bed, such as 220x220x250.")] = "",
+    wall: Annotated[str, typer.Option("--wall", help="Of these pieces; solid without.")] = "",
+    foam: Annotated[bool, typer.Option("--foam", help="Templates for a hot wire, a pair for each block.")] = False,
     paper: Annotated[str, typer.Option("--paper", help="A4, Letter or A3.")] = "A4",
 ) -> None:
-    """Write the hull's frames at full size: a PDF over sheets of a printer, a DXF, an SVG of each, and the set-up as CSV."""
+    """Write the hull's patterns at full size: frames as a PDF over sheets of a printer, a DXF, SVGs and the set-up as CSV; and what
+    else is asked for."""
     from yarekeel.cli import pattern_files
     from yarekeel.exchange.patterns.order import Order
+    from yarekeel.exchange.patterns.printing import PieceOrder
+    from yarekeel.exchange.patterns.sheets import SheetOrder
 
     every, at = ("", frames) if ";" in frames else (frames, "")
     order = Order(every=every, at=at, skin=skin, ring=ring, keelson=keelson, clamp=clamp, limber=limber)
-    for file in pattern_files.write(boat, out, order, paper, panels):
+    more = pattern_files.More(
+        panels=panels,
+        foam=foam,
+        sheets=SheetOrder(sheet=sheets, thickness=thickness) if sheets else None,
+        pieces=PieceOrder(bed=pieces, wall=wall) if pieces else None,
+    )
+    for file in pattern_files.write(boat, out, order, paper, more):
         show(f"Written to {file}.")
 
 

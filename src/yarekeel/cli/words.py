@@ -3,6 +3,8 @@
 import shutil
 import sys
 import textwrap
+from collections.abc import Iterator
+from contextlib import contextmanager
 
 INDENT = "    "
 
@@ -21,3 +23,18 @@ def wrapped(line: str, wide: int) -> str:
     return textwrap.fill(
         line, wide, subsequent_indent=INDENT, break_long_words=False, break_on_hyphens=False, replace_whitespace=False, drop_whitespace=True
     )
+
+
+@contextmanager
+def working(what: str) -> Iterator[None]:
+    """While it lasts a terminal shows what is being worked out and for how long; a file or a pipe nothing."""
+    if not sys.stderr.isatty():
+        yield
+        return
+    from rich.console import Console
+    from rich.progress import Progress, SpinnerColumn, TextColumn, TimeElapsedColumn
+
+    columns = (SpinnerColumn(), TextColumn("{task.description}"), TimeElapsedColumn())
+    with Progress(*columns, console=Console(stderr=True), transient=True) as progress:
+        progress.add_task(what)
+        yield

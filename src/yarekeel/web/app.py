@@ -30,6 +30,7 @@ from yarekeel.web.stages.drive import stand as stand_routes
 from yarekeel.web.stages.fixes import binder as binder_routes
 from yarekeel.web.stages.fixes import history as history_routes
 from yarekeel.web.stages.fixes import routes as fixes_routes
+from yarekeel.web.stages.shape import cutting as cutting_routes
 from yarekeel.web.stages.shape import patterns as pattern_routes
 from yarekeel.web.stages.shape import routes as shape_routes
 from yarekeel.web.stages.shape.drafts import Drafts
@@ -75,6 +76,7 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     stages = (
         pattern_routes,
+        cutting_routes,
         binder_routes,
         history_routes,
         brief_routes,

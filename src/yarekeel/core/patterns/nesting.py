@@ -207,7 +207,7 @@ class _Sheet:
 
 @dataclass(frozen=True, slots=True)
 class Scarf:
-    """A scarf: in which part, its middle along the part, and how long it is."""
+    """A scarf: in which part, how far its middle is from the part's after end, and how long it is."""
 
     part: str
     at: Metres
@@ -244,7 +244,7 @@ def scarfed(part: Part, most: Metres, thickness: Metres, keep_off: Sequence[Metr
         if float(np.ptp(ring[:, 0])) > most + 1e-4:
             raise InvalidInput("sheet", "{most:length} of sheet is not enough for this panel with its scarfs off the frames.", most=most)
         parts.append(Part(f"{part.name}-{k + 1}", ring))
-    return tuple(parts), tuple(Scarf(part.name, c, long) for c in cuts)
+    return tuple(parts), tuple(Scarf(part.name, c - low, long) for c in cuts)
 
 
 @dataclass(frozen=True, slots=True)

@@ -75,6 +75,8 @@ def stations_for(low: Metres, high: Metres, most: Metres, clear: Sequence[tuple[
     """Where a length is cut so that no part is longer than ``most`` and no cut lies within the stretches that are to stay ``clear``; as
     few as possible, then as even as possible. Raises InvalidInput where there is no way."""
     fewest = max(1, math.ceil((high - low) / most - 1e-9))
+    if fewest > MOST_PIECES:
+        raise InvalidInput("bed", f"A bed so low makes more than {MOST_PIECES} pieces; take a larger one.")
     for count in range(fewest, min(fewest + TRIES, MOST_PIECES) + 1):
         cuts: list[Metres] = []
         for k in range(1, count):

@@ -1,13 +1,15 @@
 """What is asked of a set of patterns, as typed: on the page and on the command line alike."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+
+import numpy as np
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.kept import kept
 from yarekeel.core.patterns.frames import Frame, SetUp, Wanted, frames_of, set_up, stations_of
 from yarekeel.core.patterns.panels import Panel, panels_of
-from yarekeel.core.quantities import Metres
+from yarekeel.core.quantities import Kilograms, KilogramsPerCubicMetre, Metres, Point
 from yarekeel.drawing.lines import nice_spacing
 from yarekeel.exchange.patterns.sheet import Pattern, pattern_of
 from yarekeel.stages.design.craft import Craft
@@ -81,3 +83,22 @@ def panels_cut(craft: Craft, number: int) -> tuple[Panel, ...]:
     """The panels of a body that are cut: of an open hull not the one that closes it at the sheer."""
     found = panels_of(craft.piece(number))
     return tuple(p for p in found if not (craft.design.bodies[number].deck == "open" and p.name.startswith("deck")))
+
+
+def mass_of(frames: Sequence[Frame], thickness: Metres, density: KilogramsPerCubicMetre) -> tuple[Kilograms, Point]:
+    """What frames weigh, cut from a sheet, and where: each at its own station."""
+    from shapely import Polygon
+
+    total, moment = 0.0, np.zeros(3)
+    for f in frames:
+        holes = [Polygon(h) for h in f.holes]
+        for outline in f.outlines:
+            shape = Polygon(outline)
+            for hole in holes:
+                shape = shape.difference(hole)
+            total += shape.area
+            moment += shape.area * np.array([f.x, shape.centroid.x, shape.centroid.y])
+    if total <= 0:
+        raise InvalidInput("frames", "There is no frame to weigh.")
+    x, y, z = (moment / total).tolist()
+    return thickness * density * total, (x, y, z)

@@ -89,14 +89,23 @@ def pattern_of(frame: Frame, boat: str) -> Pattern:
     return Pattern(frame.name, outlines, tuple(MILLIMETRES * h for h in frame.holes), tuple(marks), tuple(words))
 
 
-def panel_pattern(panel: Panel, boat: str) -> Pattern:
-    """A panel that develops as a pattern, its length along x, with its longest diagonal drawn and measured to check the cut by."""
-    flat = MILLIMETRES * panel.outline
+def laid_along(panel: Panel) -> tuple[Floats, tuple[Floats, Floats]]:
+    """A panel that develops laid with its length along x (n, 2), metres; and where a place of the boat's length comes to lie in it, as
+    two rising rows."""
+    flat = panel.outline
     middle = flat.mean(axis=0)
     _, _, axes = np.linalg.svd(flat - middle, full_matrices=False)
     if np.linalg.det(axes) < 0:
         axes[1] = -axes[1]  # turned, never mirrored
     flat = (flat - middle) @ axes.T
+    order = np.argsort(panel.corners[:, 0])
+    along = np.maximum.accumulate(flat[order, 0]) if flat[order[-1], 0] > flat[order[0], 0] else np.minimum.accumulate(flat[order, 0])
+    return flat, (panel.corners[order, 0], along)
+
+
+def panel_pattern(panel: Panel, boat: str) -> Pattern:
+    """A panel that develops as a pattern, its length along x, with its longest diagonal drawn and measured to check the cut by."""
+    flat = MILLIMETRES * laid_along(panel)[0]
     apart = np.linalg.norm(flat[:, None] - flat[None], axis=2)
     i, j = (int(k) for k in np.unravel_index(int(apart.argmax()), apart.shape))
     left, high = float(flat[:, 0].min()), float(flat[:, 1].max())

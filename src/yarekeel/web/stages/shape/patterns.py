@@ -5,18 +5,21 @@ import zipfile
 from dataclasses import dataclass
 from datetime import date
 from typing import Annotated
-from urllib.parse import urlencode
+from urllib.parse import parse_qsl, urlencode
 
 from fastapi import APIRouter, Depends, Request
 from fastapi.responses import HTMLResponse, Response
 
 from yarekeel.core.errors import InvalidInput, NotFound
 from yarekeel.core.patterns.panels import Panel
+from yarekeel.core.weights.materials import MATERIALS
 from yarekeel.exchange.bundle import STAMP
 from yarekeel.exchange.patterns import cad, tiles
 from yarekeel.exchange.patterns.order import Order, Ordered, ordered, panels_cut
-from yarekeel.exchange.patterns.sheet import Pattern, Title, panel_pattern, title_of
+from yarekeel.exchange.patterns.printed import MOVED, moved
+from yarekeel.exchange.patterns.sheet import Pattern, Title, code_of, panel_pattern, title_of
 from yarekeel.store.records import Boat, Revision
+from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS, parse, plain
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import BY_SLUG, Reader, craft_of, frame_of
@@ -24,6 +27,8 @@ from yarekeel.web.shared.sending import attached
 from yarekeel.web.templating import render
 
 router = APIRouter()
+CUT_FROM = ("wood", "foam")
+"""Kinds of material that frames are cut from."""
 SEEN = 260.0
 """Of a pattern's size: how thick its lines are drawn where it is shown small."""
 FIELDS = (
@@ -79,7 +84,7 @@ AskedDep = Annotated[Asked, Depends(_asked)]
 
 
 @router.get("/boats/{boat_id:int}/{letter}/patterns")
-def page(asked: AskedDep) -> HTMLResponse:
+def page(yard: YardDep, asked: AskedDep) -> HTMLResponse:
     """The frames with their table; what was typed stays, with what is wrong beside it."""
     say, found = asked.reader.say, asked.found
     rows = []
@@ -104,8 +109,36 @@ def page(asked: AskedDep) -> HTMLResponse:
             query=asked.query,
             title=asked.title,
             order=asked.order,
+            part="patterns",
+            printed=_printed(yard, asked),
+            materials=[(m.code, m.title) for m in MATERIALS.values() if m.kind in CUT_FROM],
+            sealed=asked.revision.is_sealed,
         )
     )
+
+
+def _printed(yard: Yard, asked: Asked) -> tuple[str, tuple[str, ...]] | None:
+    """What was last printed of this boat's frames, and in words how far each has moved since; None where nothing was noted."""
+    kept = [(r.letter, p) for r in asked.boat.revisions for p in yard.predictions.of(r.id) if p.kind == "patterns"]
+    if not kept:
+        return None
+    letter, last = max(kept, key=lambda k: k[1].id)
+    design, say = asked.revision.design, asked.reader.say
+    head = f"Printed {last.figures['day']} of revision {letter}, shape {last.figures['code']}"
+    if last.figures["code"] == code_of(design):
+        return f"{head}: the hull is still the same.", ()
+    again = Order(**dict(parse_qsl(last.figures["query"].replace("stand=down", "").replace("stand=up", ""))))
+    try:
+        now = ordered(craft_of(design), design.main_hull, again, lambda text, name: parse(text, "length", asked.reader.system, name))
+    except InvalidInput as error:
+        return f"{head}: the hull has changed since, and these frames cannot be cut of it: {error.sentence}", ()
+    rows = moved(last.figures, now.frames)
+    words = tuple(
+        f"{name} is not cut any more" if far is None else f"{name} has moved by up to {say(far, 'draft')}"
+        for name, far in rows
+        if far is None or far > MOVED
+    )
+    return f"{head}: the hull has changed since.", words or ("No frame has moved by more than a hair.",)
 
 
 @router.get("/boats/{boat_id:int}/{letter}/patterns.dxf")

@@ -1,0 +1,156 @@
+"""Panels and frames laid out on the sheets that the builder has, long ones scarfed, and the list of what is cut: sheets, timber, cost."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.mesh import Floats
+from yarekeel.core.patterns.frames import Frame
+from yarekeel.core.patterns.nesting import Nested, Part, Scarf, Stick, Stock, nest, scarfed, stick
+from yarekeel.core.patterns.panels import Panel
+from yarekeel.core.quantities import Metres
+from yarekeel.exchange.patterns.order import Length
+from yarekeel.exchange.patterns.sheet import MILLIMETRES, Pattern, Word, laid_along
+from yarekeel.stages.design.craft import Craft
+
+SHEET, TIMBER = "2440 mm x 1220 mm", "2400 mm"
+"""As plywood and battens are mostly sold (common practice)."""
+THICKNESS: Metres = 0.006
+MOST_PRICE = 1e6
+ON_RIM: Metres = 1e-4
+
+
+@dataclass(frozen=True, slots=True)
+class SheetOrder:
+    """As typed: the sheet, its thickness, what the saw takes, the lengths timber comes in, its thickness, and a sheet's price. ``across``:
+    parts may lie across the grain."""
+
+    sheet: str = SHEET
+    thickness: str = ""
+    kerf: str = ""
+    timber: str = TIMBER
+    batten: str = ""
+    price: str = ""
+    across: bool = False
+
+
+@dataclass(frozen=True, eq=False)
+class CutList:
+    """The sheets as patterns, the layout, the scarfs, the timber, and the cost of the sheets (None where no price is given)."""
+
+    sheets: tuple[Pattern, ...]
+    nested: Nested
+    scarfs: tuple[Scarf, ...]
+    sticks: tuple[Stick, ...]
+    cost: float | None
+
+
+def cut_list(craft: Craft, number: int, panels: Sequence[Panel], frames: Sequence[Frame], order: SheetOrder, length: Length) -> CutList:
+    """The cutting of a body's panels and frames. Raises InvalidInput with the field that is wrong."""
+    sides = [s for s in (order.sheet or SHEET).lower().replace("×", "x").split("x") if s.strip()]
+    if len(sides) != 2:
+        raise InvalidInput("sheet", f"Write the sheet as length x width, such as {SHEET}.")
+    thickness = _more_than_nothing(order.thickness, "thickness", length, THICKNESS)
+    kerf = length(order.kerf, "kerf") if order.kerf.strip() else 0.003
+    if not 0 <= kerf < 0.1:
+        raise InvalidInput("kerf", "A saw takes between {low:length} and {high:length}.", low=0.0, high=0.1)
+    stock = Stock(length(sides[0], "sheet"), length(sides[1], "sheet"), kerf, order.across)
+    stations = [f.x for f in frames]
+    parts: list[Part] = []
+    scarfs: list[Scarf] = []
+    for p in (p for p in panels if p.develops):
+        flat, along = laid_along(p)
+        keep_off = [float(np.interp(x, *along)) for x in stations]
+        for side in ("port", "starboard") if p.pair else ("",):
+            outline = flat * np.array([1.0, -1.0]) if side == "starboard" else flat
+            name = f"{side} {p.name}".strip().replace(" ", "-")
+            pieces, joints = scarfed(Part(name, outline), stock.length, thickness, keep_off)
+            parts, scarfs = [*parts, *pieces], [*scarfs, *joints]
+    for f in frames:
+        parts += [Part(f"{f.name}{f'-{k + 1}' if len(f.outlines) > 1 else ''}", o) for k, o in enumerate(f.outlines)]
+    if not parts:
+        raise InvalidInput("sheet", "Nothing flat is cut of this hull: no panel develops, and no frame was asked for.")
+    nested = nest(parts, stock)
+    timber = _more_than_nothing(order.timber, "timber", length, length(TIMBER, "timber"))
+    batten = _more_than_nothing(order.batten, "batten", length, 0.018)
+    sticks = tuple(stick(name, long, timber, batten) for name, long in seams(craft, number, panels))
+    return CutList(tuple(_sheets(nested, stock)), nested, tuple(scarfs), sticks, _cost(order.price, nested.sheets))
+
+
+def _more_than_nothing(text: str, name: str, length: Length, usual: Metres) -> Metres:
+    value = length(text, name) if text.strip() else usual
+    if value <= 0:
+        raise InvalidInput(name, "It is more than nothing.")
+    return value
+
+
+def _cost(price: str, sheets: int) -> float | None:
+    if not price.strip():
+        return None
+    try:
+        value = float(price.replace(",", "."))
+    except ValueError:
+        raise InvalidInput("price", "A price is a number, in your own money.") from None
+    if not (math.isfinite(value) and 0 <= value <= MOST_PRICE):
+        raise InvalidInput("price", f"A price lies between 0 and {MOST_PRICE:.0f}.")
+    return value * sheets
+
+
+def _sheets(nested: Nested, stock: Stock) -> list[Pattern]:
+    wide, tall = MILLIMETRES * stock.length, MILLIMETRES * stock.width
+    edge = np.array([[0.0, 0.0], [wide, 0.0], [wide, tall], [0.0, tall], [0.0, 0.0]])
+    out = []
+    for number in range(nested.sheets):
+        lying = [one for one in nested.laid if one.sheet == number]
+        outlines = tuple(MILLIMETRES * one.outline for one in lying)
+        spots = [MILLIMETRES * _inside(one.outline) for one in lying]
+        words = [Word(float(s[0]), float(s[1]), one.name) for s, one in zip(spots, lying, strict=True)]
+        words.append(Word(0.0, tall + 8, f"sheet {number + 1} of {nested.sheets}, {wide:.0f} by {tall:.0f}, grain along it"))
+        out.append(Pattern(f"sheet-{number + 1}", outlines, (), (edge,), tuple(words)))
+    return out
+
+
+def _inside(outline: Floats) -> Floats:
+    from shapely import Polygon
+
+    spot = Polygon(outline).representative_point()
+    return np.array([spot.x, spot.y])
+
+
+def seams(craft: Craft, number: int, panels: Sequence[Panel]) -> list[tuple[str, Metres]]:
+    """Where timber lies along the edges of panels, and how long it is there: chine logs where two panels meet, both sides each; the keelson
+    where a panel meets its like; sheer clamps along the rim of an open hull."""
+    owners: dict[frozenset[tuple[float, ...]], list[Panel]] = {}
+    for p in panels:
+        points = [tuple(np.round(c, 6).tolist()) for c in p.corners]
+        for a, b in zip(points, points[1:] + points[:1], strict=True):
+            owners.setdefault(frozenset((a, b)), []).append(p)
+    open_top = craft.design.bodies[number].deck == "open"
+    rim = float(craft.piece(number).bounds[1][2])
+    sums: dict[str, Metres] = {}
+    for edge, own in owners.items():
+        if len(edge) != 2:
+            continue
+        first, second = (np.asarray(v, dtype=np.float64) for v in edge)
+        long = float(np.linalg.norm(first - second))
+        name = _seam(own, first, second, open_top=open_top, sheer=rim)
+        if name:
+            sums[name] = sums.get(name, 0.0) + long
+    return sorted(sums.items(), key=lambda s: -s[1])
+
+
+def _seam(own: list[Panel], a: Floats, b: Floats, *, open_top: bool, sheer: Metres) -> str:
+    ends = any(p.name.startswith("end") for p in own)
+    if len(own) == 2 and own[0] is not own[1]:
+        return "" if ends else f"chine log, {own[0].name} to {own[1].name}{', one a side' if own[0].pair or own[1].pair else ''}"
+    if ends:
+        return ""
+    if abs(float(a[1])) < ON_RIM and abs(float(b[1])) < ON_RIM:
+        return f"keelson of {own[0].name}"
+    # what borders on no other panel of an open hull, and runs along it high up, is the sheer
+    along = abs(float(a[0] - b[0])) > abs(float(a[1] - b[1]))
+    high = max(float(a[2]), float(b[2])) > 0.4 * sheer
+    return "sheer clamp, one a side" if open_top and along and high and own[0].name.startswith("side") else ""

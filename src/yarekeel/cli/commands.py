@@ -371,6 +371,7 @@ def patterns_command(
     clamp: Annotated[str, typer.Option("--clamp", help="Notches for the sheer clamps, width x depth.")] = "",
     limber: Annotated[str, typer.Option("--limber", help="Radius of limber holes.")] = "",
     panels: Annotated[bool, typer.Option("--panels", help="The panels that develop too, unrolled.")] = False,
+    stitch: Annotated[str, typer.Option("--stitch", help="Holes along their seams, how far apart x how far off the edge.")] = "",
     sheets: Annotated[
         str, typer.Option("--sheets", help="Frames and panels on sheets of a size, such as 2440x1220, with a cutting list.")
     ] = "",
@@ -391,6 +392,7 @@ def patterns_command(
     order = Order(every=every, at=at, skin=skin, ring=ring, keelson=keelson, clamp=clamp, limber=limber)
     more = pattern_files.More(
         panels=panels,
+        stitch=stitch,
         foam=foam,
         sheets=SheetOrder(sheet=sheets, thickness=thickness) if sheets else None,
         pieces=PieceOrder(bed=pieces, wall=wall) if pieces else None,

@@ -6,12 +6,11 @@ from datetime import date
 from pathlib import Path
 
 from yarekeel.cli.words import working
-from yarekeel.core.errors import InvalidInput
 from yarekeel.exchange import boat_file
 from yarekeel.exchange.patterns import cad, foam, lists, tiles
-from yarekeel.exchange.patterns.order import Length, Order, Ordered, ordered, panels_cut
+from yarekeel.exchange.patterns.order import Length, Order, Ordered, ordered, panels_cut, panels_drawn
 from yarekeel.exchange.patterns.printing import PieceOrder, files_of, pieces_asked
-from yarekeel.exchange.patterns.sheet import Pattern, Title, panel_pattern, title_of
+from yarekeel.exchange.patterns.sheet import Pattern, Title, title_of
 from yarekeel.exchange.patterns.sheets import SheetOrder, cut_list
 from yarekeel.stages.design.craft import Craft
 from yarekeel.units import DEFAULT, parse
@@ -22,6 +21,7 @@ class More:
     """What is written beside the frames."""
 
     panels: bool = False
+    stitch: str = ""
     foam: bool = False
     sheets: SheetOrder | None = None
     pieces: PieceOrder | None = None
@@ -41,10 +41,7 @@ def write(boat: Path, out: Path, order: Order, paper: str, more: More) -> Iterat
         files = {**drawn("frames", found.patterns, title, paper), "set-up.csv": lists.set_up(found.set_up)}
     if more.panels:
         with working("panels"):
-            flat = [panel_pattern(p, craft.design.name) for p in panels_cut(craft, hull) if p.develops]
-            if not flat:
-                raise InvalidInput("panels", "No panel of this hull develops: it is curved two ways all over.")
-            files |= drawn("panels", flat, title, paper)
+            files |= drawn("panels", panels_drawn(panels_cut(craft, hull), craft.design.name, more.stitch, length), title, paper)
     if more.foam:
         with working("foam"):
             files |= drawn("foam", foam.templates(found.frames, craft.design.name), title, paper)

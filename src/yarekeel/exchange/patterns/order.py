@@ -9,9 +9,10 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.kept import kept
 from yarekeel.core.patterns.frames import Frame, SetUp, Wanted, frames_of, set_up, stations_of
 from yarekeel.core.patterns.panels import Panel, panels_of
+from yarekeel.core.patterns.seams import stitches
 from yarekeel.core.quantities import Kilograms, KilogramsPerCubicMetre, Metres, Point
 from yarekeel.drawing.lines import nice_spacing
-from yarekeel.exchange.patterns.sheet import Pattern, pattern_of
+from yarekeel.exchange.patterns.sheet import Pattern, panel_pattern, pattern_of
 from yarekeel.stages.design.craft import Craft
 
 CLEAR: Metres = 0.1
@@ -102,3 +103,18 @@ def mass_of(frames: Sequence[Frame], thickness: Metres, density: KilogramsPerCub
         raise InvalidInput("frames", "There is no frame to weigh.")
     x, y, z = (moment / total).tolist()
     return thickness * density * total, (x, y, z)
+
+
+def panels_drawn(panels: Sequence[Panel], boat: str, stitch: str, length: Length) -> tuple[Pattern, ...]:
+    """The panels that develop as patterns; ``stitch`` as typed: how far apart holes are and how far off the edge, empty for none. Raises
+    InvalidInput where none develops, or the holes cannot be."""
+    every, off = 0.0, 0.0
+    if stitch.strip():
+        first, mark, second = stitch.lower().replace("×", "x").partition("x")
+        if not mark:
+            raise InvalidInput("stitch", "Write stitches as how far apart x how far off the edge, such as 100 mm x 8 mm.")
+        every, off = length(first, "stitch"), length(second, "stitch")
+    flat = tuple(panel_pattern(p, boat, stitches(p, panels, every, off) if stitch.strip() else None) for p in panels if p.develops)
+    if not flat:
+        raise InvalidInput("panels", "No panel of this hull develops: it is curved two ways all over.")
+    return flat

@@ -1,6 +1,7 @@
 """A pattern as it is drawn at full size: outlines to cut, holes, marks and words by layer, in millimetres, y up."""
 
 import hashlib
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 
@@ -16,6 +17,9 @@ MILLIMETRES = 1000.0
 CUT, HOLE, MARK, BEVEL, TEXT = "CUT", "HOLE", "MARK", "BEVEL", "TEXT"
 LAYERS = ((CUT, 7), (HOLE, 1), (MARK, 5), (BEVEL, 3), (TEXT, 8))
 """Each with its colour's number in a DXF."""
+STITCH = 1.0
+"""mm, radius of a hole for a stitch of wire."""
+_ROUND = np.array([[math.cos(2 * math.pi * k / 12), math.sin(2 * math.pi * k / 12)] for k in range(12)])
 LETTERS = 4.0
 """mm, height of the words."""
 
@@ -103,9 +107,15 @@ def laid_along(panel: Panel) -> tuple[Floats, tuple[Floats, Floats]]:
     return flat, (panel.corners[order, 0], along)
 
 
-def panel_pattern(panel: Panel, boat: str) -> Pattern:
-    """A panel that develops as a pattern, its length along x, with its longest diagonal drawn and measured to check the cut by."""
+def panel_pattern(panel: Panel, boat: str, stitched: Floats | None = None) -> Pattern:
+    """A panel that develops as a pattern, its length along x, with its longest diagonal drawn and measured to check the cut by; with holes
+    at places ``stitched`` (n, 2) of the flat panel."""
     flat = MILLIMETRES * laid_along(panel)[0]
+    holes: tuple[Floats, ...] = ()
+    if stitched is not None and len(stitched):
+        turn = np.linalg.lstsq(panel.outline - panel.outline.mean(axis=0), flat, rcond=None)[0]
+        spots = (stitched - panel.outline.mean(axis=0)) @ turn
+        holes = tuple(spot + STITCH * _ROUND for spot in spots)
     apart = np.linalg.norm(flat[:, None] - flat[None], axis=2)
     i, j = (int(k) for k in np.unravel_index(int(apart.argmax()), apart.shape))
     left, high = float(flat[:, 0].min()), float(flat[:, 1].max())
@@ -114,7 +124,7 @@ def panel_pattern(panel: Panel, boat: str) -> Pattern:
         Word(left, high + 12, f"{boat}, {panel.name}{twice}"),
         Word(float(flat[i, 0] + flat[j, 0]) / 2, float(flat[i, 1] + flat[j, 1]) / 2 + 2, f"diagonal {apart[i, j]:.1f}"),
     )
-    return Pattern(panel.name.replace(" ", "-"), (flat,), (), (flat[[i, j]],), words)
+    return Pattern(panel.name.replace(" ", "-"), (flat,), holes, (flat[[i, j]],), words)
 
 
 def side_by_side(patterns: Iterable[Pattern], gap: Metres = 0.05) -> list[tuple[Pattern, float]]:

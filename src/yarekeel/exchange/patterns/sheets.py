@@ -11,6 +11,7 @@ from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.patterns.frames import Frame
 from yarekeel.core.patterns.nesting import Nested, Part, Scarf, Stick, Stock, nest, scarfed, stick
 from yarekeel.core.patterns.panels import Panel
+from yarekeel.core.patterns.seams import seams_of
 from yarekeel.core.quantities import Metres
 from yarekeel.exchange.patterns.order import Length
 from yarekeel.exchange.patterns.sheet import MILLIMETRES, Pattern, Word, laid_along
@@ -20,7 +21,6 @@ SHEET, TIMBER = "2440 mm x 1220 mm", "2400 mm"
 """As plywood and battens are mostly sold (common practice)."""
 THICKNESS: Metres = 0.006
 MOST_PRICE = 1e6
-ON_RIM: Metres = 1e-4
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +76,7 @@ def cut_list(craft: Craft, number: int, panels: Sequence[Panel], frames: Sequenc
     nested = nest(parts, stock)
     timber = _more_than_nothing(order.timber, "timber", length, length(TIMBER, "timber"))
     batten = _more_than_nothing(order.batten, "batten", length, 0.018)
-    sticks = tuple(stick(name, long, timber, batten) for name, long in seams(craft, number, panels))
+    sticks = tuple(stick(name, long, timber, batten) for name, long in timber_of(craft, number, panels))
     return CutList(tuple(_sheets(nested, stock)), nested, tuple(scarfs), sticks, _cost(order.price, nested.sheets))
 
 
@@ -120,37 +120,16 @@ def _inside(outline: Floats) -> Floats:
     return np.array([spot.x, spot.y])
 
 
-def seams(craft: Craft, number: int, panels: Sequence[Panel]) -> list[tuple[str, Metres]]:
-    """Where timber lies along the edges of panels, and how long it is there: chine logs where two panels meet, both sides each; the keelson
-    where a panel meets its like; sheer clamps along the rim of an open hull."""
-    owners: dict[frozenset[tuple[float, ...]], list[Panel]] = {}
-    for p in panels:
-        points = [tuple(np.round(c, 6).tolist()) for c in p.corners]
-        for a, b in zip(points, points[1:] + points[:1], strict=True):
-            owners.setdefault(frozenset((a, b)), []).append(p)
+WORDS = {"chine": "chine log", "keel": "keelson", "sheer": "sheer clamp"}
+"""Timber by the seam that it lies along; the ends have cleats of their own."""
+
+
+def timber_of(craft: Craft, number: int, panels: Sequence[Panel]) -> list[tuple[str, Metres]]:
+    """Where timber lies along the seams of panels, and how long it is there."""
     open_top = craft.design.bodies[number].deck == "open"
-    rim = float(craft.piece(number).bounds[1][2])
-    sums: dict[str, Metres] = {}
-    for edge, own in owners.items():
-        if len(edge) != 2:
-            continue
-        first, second = (np.asarray(v, dtype=np.float64) for v in edge)
-        long = float(np.linalg.norm(first - second))
-        name = _seam(own, first, second, open_top=open_top, sheer=rim)
-        if name:
-            sums[name] = sums.get(name, 0.0) + long
-    return sorted(sums.items(), key=lambda s: -s[1])
-
-
-def _seam(own: list[Panel], a: Floats, b: Floats, *, open_top: bool, sheer: Metres) -> str:
-    ends = any(p.name.startswith("end") for p in own)
-    if len(own) == 2 and own[0] is not own[1]:
-        return "" if ends else f"chine log, {own[0].name} to {own[1].name}{', one a side' if own[0].pair or own[1].pair else ''}"
-    if ends:
-        return ""
-    if abs(float(a[1])) < ON_RIM and abs(float(b[1])) < ON_RIM:
-        return f"keelson of {own[0].name}"
-    # what borders on no other panel of an open hull, and runs along it high up, is the sheer
-    along = abs(float(a[0] - b[0])) > abs(float(a[1] - b[1]))
-    high = max(float(a[2]), float(b[2])) > 0.4 * sheer
-    return "sheer clamp, one a side" if open_top and along and high and own[0].name.startswith("side") else ""
+    out = []
+    for seam in seams_of(craft.piece(number), panels, open_top=open_top):
+        if seam.kind in WORDS:
+            where = f", {' to '.join(seam.panels)}" if len(seam.panels) > 1 else ""
+            out.append((f"{WORDS[seam.kind]}{where}{', one a side' if seam.pair else ''}", seam.length))
+    return out

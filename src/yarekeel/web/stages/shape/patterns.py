@@ -7,17 +7,19 @@ from datetime import date
 from typing import Annotated
 from urllib.parse import parse_qsl, urlencode
 
-from fastapi import APIRouter, Depends, Request
+from fastapi import APIRouter, Depends, Query, Request
 from fastapi.responses import HTMLResponse, Response
 
 from yarekeel.core.errors import InvalidInput, NotFound
 from yarekeel.core.patterns.panels import Panel
+from yarekeel.core.patterns.seams import bend_allowance, bend_deduction, lean_of_end, seams_of
+from yarekeel.core.quantities import Degrees
 from yarekeel.core.weights.materials import MATERIALS
 from yarekeel.exchange.bundle import STAMP
 from yarekeel.exchange.patterns import cad, tiles
-from yarekeel.exchange.patterns.order import Order, Ordered, ordered, panels_cut
+from yarekeel.exchange.patterns.order import Length, Order, Ordered, ordered, panels_cut, panels_drawn
 from yarekeel.exchange.patterns.printed import MOVED, moved
-from yarekeel.exchange.patterns.sheet import Pattern, Title, code_of, panel_pattern, title_of
+from yarekeel.exchange.patterns.sheet import Pattern, Title, code_of, title_of
 from yarekeel.store.records import Boat, Revision
 from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS, parse, plain
@@ -29,6 +31,8 @@ from yarekeel.web.templating import render
 router = APIRouter()
 CUT_FROM = ("wood", "foam")
 """Kinds of material that frames are cut from."""
+LEANS: Degrees = 0.5
+"""An end that leans less is upright."""
 SEEN = 260.0
 """Of a pattern's size: how thick its lines are drawn where it is shown small."""
 FIELDS = (
@@ -83,8 +87,34 @@ def _asked(yard: YardDep, request: Request, boat_id: int, letter: str) -> Asked:
 AskedDep = Annotated[Asked, Depends(_asked)]
 
 
+@dataclass(frozen=True)
+class Panels:
+    """A boat's panels, and what names its sheets."""
+
+    found: tuple[Panel, ...]
+    title: Title
+    stitch: str
+    length: Length
+
+    @property
+    def patterns(self) -> tuple[Pattern, ...]:
+        """Of those that develop. Raises InvalidInput where none does."""
+        return panels_drawn(self.found, self.title.boat, self.stitch, self.length)
+
+
+def _panels(yard: YardDep, boat_id: int, letter: str, stitch: Annotated[str, Query(max_length=60)] = "") -> Panels:
+    revision = yard.revision(boat_id, letter)
+    hull = revision.design.main_hull
+    found = panels_cut(craft_of(revision.design), hull)
+    title = title_of(revision.design, revision.letter, f"{date.today():%Y-%m-%d}")
+    return Panels(found, title, stitch, lambda text, name: parse(text, "length", SYSTEMS[revision.units], name))
+
+
+PanelsDep = Annotated[Panels, Depends(_panels)]
+
+
 @router.get("/boats/{boat_id:int}/{letter}/patterns")
-def page(yard: YardDep, asked: AskedDep) -> HTMLResponse:
+def page(yard: YardDep, asked: AskedDep, panels_asked: PanelsDep, bend: Annotated[str, Query(max_length=60)] = "") -> HTMLResponse:
     """The frames with their table; what was typed stays, with what is wrong beside it."""
     say, found = asked.reader.say, asked.found
     rows = []
@@ -97,7 +127,13 @@ def page(yard: YardDep, asked: AskedDep) -> HTMLResponse:
     frame = frame_of(asked.boat, asked.revision, BY_SLUG["shape"], asked.revision.design)
     where = asked.field if asked.field in {n for n, _, _ in FIELDS} else "every"
     hull = asked.revision.design.main_hull
-    panels = [_panel_row(asked.reader, p) for p in panels_cut(craft_of(asked.revision.design), hull)]
+    panels = [_panel_row(asked.reader, p) for p in panels_asked.found]
+    stitch_error = ""
+    try:
+        _ = panels_asked.patterns
+    except InvalidInput as error:
+        stitch_error = error.sentence if error.field == "stitch" else ""
+    folds, ends, bend_error = _folds(asked, hull, panels_asked, bend)
     fields = [(n, label, hint, getattr(asked.order, n), asked.error if n == where else "") for n, label, hint in FIELDS]
     return HTMLResponse(
         render(
@@ -110,11 +146,48 @@ def page(yard: YardDep, asked: AskedDep) -> HTMLResponse:
             title=asked.title,
             order=asked.order,
             part="patterns",
+            stitch=(panels_asked.stitch, stitch_error),
+            panel_query=urlencode({"stitch": panels_asked.stitch}) if panels_asked.stitch else "",
+            bend=(bend, bend_error),
+            folds=folds,
+            ends=ends,
             printed=_printed(yard, asked),
             materials=[(m.code, m.title) for m in MATERIALS.values() if m.kind in CUT_FROM],
             sealed=asked.revision.is_sealed,
         )
     )
+
+
+USUAL_BEND = "2 mm x 1 mm"
+"""Of a tray: inner radius and thickness."""
+
+
+def _folds(asked: Asked, hull: int, panels: Panels, bend: str) -> tuple[list[tuple[str, ...]], list[str], str]:
+    """The folds of a tray with what each takes of the sheet; how the ends lean; and what is wrong with the bend as typed."""
+    craft, say = craft_of(asked.revision.design), asked.reader.say
+    mesh, body = craft.piece(hull), asked.revision.design.bodies[hull]
+    ends = [
+        f"{p.name} leans {plain(abs(lean), 1)}° {'outwards' if lean > 0 else 'inwards'} at its top"
+        for p in panels.found
+        if p.name.startswith("end") and abs(lean := lean_of_end(mesh, p)) >= LEANS
+    ]
+    if getattr(body.shape, "kind", "") != "folded_tray" and not bend:
+        return [], ends, ""
+    first, mark, second = (bend or USUAL_BEND).lower().replace("×", "x").partition("x")
+    try:
+        if not mark:
+            raise InvalidInput("bend", f"Write a bend as its inner radius x the thickness, such as {USUAL_BEND}.")
+        radius, thick = (parse(text, "length", asked.reader.system, "bend") for text in (first, second))
+        if radius < 0 or thick <= 0:
+            raise InvalidInput("bend", "A radius and a thickness are more than nothing.")
+    except InvalidInput as error:
+        return [], ends, error.sentence
+    rows: list[tuple[str, ...]] = []
+    for s in seams_of(mesh, panels.found, open_top=body.deck == "open"):
+        if s.kind in ("chine", "end"):
+            takes, less = bend_allowance(s.turn, radius, thick), bend_deduction(s.turn, radius, thick)
+            rows.append((" to ".join(s.panels), f"{plain(s.turn, 0)}°", say(s.length, "length"), say(takes, "thin"), say(less, "thin")))
+    return rows, ends, ""
 
 
 def _printed(yard: Yard, asked: Asked) -> tuple[str, tuple[str, ...]] | None:
@@ -171,32 +244,6 @@ def one(asked: AskedDep, name: str) -> Response:
         raise NotFound("There is no such frame.")
     left, low, right, high = found.bounds
     return Response(cad.svg(found, asked.title, max(right - left, high - low) / SEEN), media_type="image/svg+xml")
-
-
-@dataclass(frozen=True)
-class Panels:
-    """A boat's panels, and what names its sheets."""
-
-    found: tuple[Panel, ...]
-    title: Title
-
-    @property
-    def patterns(self) -> tuple[Pattern, ...]:
-        """Of those that develop. Raises InvalidInput where none does."""
-        flat = tuple(panel_pattern(p, self.title.boat) for p in self.found if p.develops)
-        if not flat:
-            raise InvalidInput("panels", "No panel of this hull develops: it is curved two ways all over.")
-        return flat
-
-
-def _panels(yard: YardDep, boat_id: int, letter: str) -> Panels:
-    revision = yard.revision(boat_id, letter)
-    hull = revision.design.main_hull
-    found = panels_cut(craft_of(revision.design), hull)
-    return Panels(found, title_of(revision.design, revision.letter, f"{date.today():%Y-%m-%d}"))
-
-
-PanelsDep = Annotated[Panels, Depends(_panels)]
 
 
 @router.get("/boats/{boat_id:int}/{letter}/panels.dxf")

@@ -228,3 +228,18 @@ def test_the_solid_is_the_hull_split_at_the_water():
     assert areas.sum() == pytest.approx(hull.mesh.area, rel=2e-3)
     assert data["water"] / STEPS * 0.5 == pytest.approx(-0.05, abs=1e-3)  # the middle of the box is 50 mm above the surface
     assert (faces[:, 3] >= 2).any()
+
+
+def test_an_open_boat_is_open_in_the_round():
+    """The lid of an open box, 0.4 m2, is no face; of a decked one it is."""
+    from yarekeel.drawing.solid import STEPS, solid
+
+    mesh = Box(1.0, 0.4, 0.2).build()
+    for is_open, lid in ((True, 0.4), (False, 0.0)):
+        data = solid(Hull(mesh, open=is_open), Attitude(0.0, 0.0, -0.05))
+        points = np.array(data["points"]).reshape(-1, 3) / STEPS * 0.5
+        faces = np.array(data["faces"]).reshape(-1, 4)
+        corners = points[faces[faces[:, 3] >= 16, :3]]
+        areas = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1) / 2
+        assert areas.sum() == pytest.approx(lid, rel=2e-3)
+        assert points[faces[faces[:, 3] >= 16, :3]][..., 2].min(initial=1.0) > 0

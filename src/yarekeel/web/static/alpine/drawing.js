@@ -100,11 +100,12 @@ document.addEventListener("alpine:init", () => {
       };
       const at = new Float64Array(points.length);
       for (let k = 0; k < points.length; k += 3) { const p = place(points[k], points[k + 1], points[k + 2]); at[k] = p[0]; at[k + 1] = p[1]; at[k + 2] = p[2]; }
-      const wet = [], dry = [];
+      const wet = [], dry = [], inner = [], open = [];
       for (let f = 0; f < faces.length; f += 4) {
         const a = 3 * faces[f], b = 3 * faces[f + 1], c = 3 * faces[f + 2];
         const front = (at[b] - at[a]) * (at[c + 1] - at[a + 1]) - (at[b + 1] - at[a + 1]) * (at[c] - at[a]);
-        if (front >= 0) continue;
+        if (faces[f + 3] & 16) { if (front < 0) open.push([a, b, c]); continue; }
+        if (front >= 0) { inner.push([at[a + 2] + at[b + 2] + at[c + 2], a, b, c, faces[f + 3]]); continue; }
         (faces[f + 3] & 1 ? wet : dry).push([at[a + 2] + at[b + 2] + at[c + 2], a, b, c, faces[f + 3]]);
       }
       const light = (a, b, c) => {
@@ -120,7 +121,7 @@ document.addEventListener("alpine:init", () => {
           g.fillStyle = g.strokeStyle = `rgb(${tint.map((v) => Math.round(v * l)).join(",")})`;
           g.lineWidth = 0.7;
           g.beginPath(); g.moveTo(at[a], at[a + 1]); g.lineTo(at[b], at[b + 1]); g.lineTo(at[c], at[c + 1]); g.closePath(); g.fill(); g.stroke();
-          if (marks > 1) {
+          if (marks & 14) {
             g.strokeStyle = colour("dim"); g.lineWidth = 0.9; g.beginPath();
             [[2, a, b], [4, b, c], [8, c, a]].forEach(([bit, p, q]) => { if (marks & bit) { g.moveTo(at[p], at[p + 1]); g.lineTo(at[q], at[q + 1]); } });
             g.stroke();
@@ -141,7 +142,16 @@ document.addEventListener("alpine:init", () => {
         g.stroke();
       };
       const under = () => fill(wet, [176, 205, 200]), over = () => fill(dry, [251, 249, 243]);
-      if (pitch >= 0) { under(); surface(); over(); } else { over(); surface(); under(); }
+      // Of an open boat the inside, as far as it is seen through what is open.
+      const inside = () => {
+        if (!open.length) return;
+        g.save(); g.beginPath();
+        for (const [a, b, c] of open) { g.moveTo(at[a], at[a + 1]); g.lineTo(at[b], at[b + 1]); g.lineTo(at[c], at[c + 1]); g.closePath(); }
+        g.clip();
+        fill(inner, [214, 204, 184]);
+        g.restore();
+      };
+      if (pitch >= 0) { under(); surface(); inside(); over(); } else { over(); surface(); under(); }
       g.fillStyle = colour("ink"); g.font = "600 12px 'Atkinson Hyperlegible Next', sans-serif";
       const bow = place(span[0] * 1.12, 0, water), stern = place(-span[0] * 1.12, 0, water);
       g.textAlign = "center"; g.fillText("bow", bow[0], bow[1]); g.fillText("stern", stern[0], stern[1]);

@@ -8,16 +8,11 @@ import math
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from functools import cache
-from typing import TYPE_CHECKING, Any
 
-from yarekeel import typed
+from yarekeel import typed, unit_names
 from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding
-
-if TYPE_CHECKING:
-    from pint import UnitRegistry
 
 NBSP = "\N{NO-BREAK SPACE}"
 MINUS = "\N{MINUS SIGN}"
@@ -179,18 +174,6 @@ _SMALL_POWERS = re.compile(r"[^*]*(?:\*(?:\*[1-4](?![\d*]))?(?!\*)[^*]*)*")
 _UNIT_TEXT = re.compile(r"^[A-Za-zµ_][A-Za-z0-9µ_/*^³² ]{0,24}$")
 
 
-@cache
-def _registry() -> "UnitRegistry[Any]":
-    import pint  # 1 to 3 s for the first one, so only when a unit is first typed
-
-    return pint.UnitRegistry(cache_folder=":auto:")
-
-
-def warm_up() -> None:
-    """Load the unit definitions ahead of the first typed unit."""
-    _registry().parse_units("inch")
-
-
 LARGE_MASS = 20.0
 """kg: from there on grams are shown as kilograms."""
 LARGE_MOMENT = 100.0
@@ -305,7 +288,7 @@ def _converted(value: float, unit: str, kind: str, refusal: InvalidInput) -> flo
         raise refusal
     import pint
 
-    registry = _registry()
+    registry = unit_names.registry()
     written = _powers(name)
     if not _SMALL_POWERS.fullmatch(written):  # worked out by the library with no limit: 9**9**9 never ends
         raise refusal

@@ -13,6 +13,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.exchange import archive, photo, reading
 from yarekeel.stages.trials.sheet import Entry
 from yarekeel.stages.trials.trials import FloatTest
+from yarekeel.store import archives
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 
@@ -50,11 +51,11 @@ def full(demo_yard: Yard) -> int:
 
 
 def test_out_and_in_again_is_equal_and_byte_stable(demo_yard, full, tmp_path):
-    data = demo_yard.archive(full)
-    assert demo_yard.archive(full) == data
+    data = archives.written(demo_yard, full)
+    assert archives.written(demo_yard, full) == data
     other = Yard(open_database(tmp_path / "other.db"))
-    number = other.bring_archive(reading.everything(data))
-    assert other.archive(number) == data
+    number = archives.brought(other, reading.everything(data))
+    assert archives.written(other, number) == data
     one, two = demo_yard.boat(full), other.boat(number)
     for a, b in zip(one.revisions, two.revisions, strict=True):
         assert (a.letter, a.note, a.follows) == (b.letter, b.note, b.follows)
@@ -74,7 +75,7 @@ def test_through_the_pages_and_the_command(client, demo_yard, full, tmp_path, mo
     back = client.post("/boats/import", files={"file": ("a.zip", sent.content, "application/zip")}, follow_redirects=False)
     assert back.status_code == 303
     new = int(back.headers["location"].split("/")[2])
-    assert demo_yard.archive(new) == sent.content
+    assert archives.written(demo_yard, new) == sent.content
     from yarekeel.cli.commands import archive_command
     from yarekeel.core.errors import YareKeelError
 
@@ -99,7 +100,7 @@ def changed(data: bytes, **files: bytes) -> bytes:
 
 
 def test_an_archive_that_means_harm_is_one_sentence(demo_yard, full):
-    data = demo_yard.archive(full)
+    data = archives.written(demo_yard, full)
     with zipfile.ZipFile(io.BytesIO(data)) as box:
         index = json.loads(box.read("archive.json"))
     bad = {
@@ -148,7 +149,7 @@ def test_a_strangers_photo_is_made_plain(demo_yard, full):
     Image.new("RGB", (50, 50)).save(out, "JPEG", comment=b"where I live")
     assert not photo.is_clean(out.getvalue())
     assert photo.is_clean(picture(3))
-    data = demo_yard.archive(full)
+    data = archives.written(demo_yard, full)
     with zipfile.ZipFile(io.BytesIO(data)) as box:
         name = next(n for n in box.namelist() if n.startswith("photo-"))
     files = {name.replace(".", "_").replace("/", "_"): out.getvalue()}

@@ -31,14 +31,14 @@ def test_distances_are_in_the_readers_units(client: TestClient, units: str):
     ("query", "words"),
     [
         ("tab=speed&throttle=120", "Throttle runs from 0 to 100 %."),
-        ("tab=speed&wind=200", "A head wind of at most 40 m/s"),
+        ("tab=speed&wind=200", "A head wind of at most 40\N{NO-BREAK SPACE}m/s"),
         ("tab=speed&wind=lots", "was not understood"),
         ("tab=run&course=10 120%25", "Throttle runs from 0 to 100 %."),
         ("tab=run&course=-10 50%25", "Write legs as seconds"),
         ("tab=run&course=9000 50%25", "at most 30 minutes"),
-        ("tab=flip&flip_wind=200", "A head wind of at most 40 m/s"),
+        ("tab=flip&flip_wind=200", "A head wind of at most 40\N{NO-BREAK SPACE}m/s"),
         ("tab=coast&tow_drag=-4", "it cannot push"),
-        ("tab=coast&tow_drag=1e9", "0 to 100000 N"),
+        ("tab=coast&tow_drag=1e9", "0 to 100\N{NO-BREAK SPACE}000\N{NO-BREAK SPACE}N"),
         ("tab=flip&flip_area=-1", "A plan area above nothing"),
         ("tab=speed&depth=1mm", "at least 20 mm"),
         ("tab=run&run_depth=1mm", "at least 20 mm"),
@@ -61,7 +61,7 @@ def test_what_concerns_no_such_boat_says_what_it_needs(client: TestClient):
 
 
 def test_a_sail_is_asked_within_reason(client: TestClient):
-    assert "up to 20 m/s" in client.get("/boats/5/A/underway?tab=sail&sail_wind=200").text
+    assert "up to 20\N{NO-BREAK SPACE}m/s" in client.get("/boats/5/A/underway?tab=sail&sail_wind=200").text
     assert "It needs a sail" in client.get("/boats/2/B/underway?tab=sail").text
 
 

@@ -328,6 +328,7 @@ def archive_command(
 ) -> None:
     """Write a boat with everything (revisions, meshes, photos, tracks, trials, sheets) to one ZIP; the yard takes it back in."""
     from yarekeel.cli.bindery import boat_named
+    from yarekeel.store import archives
     from yarekeel.store.engine import open_database
     from yarekeel.store.yard import Yard
 
@@ -337,7 +338,7 @@ def archive_command(
         raise YareKeelError(f"There is no yard at {_data(data)}.")
     yard = Yard(open_database(_data(data)))
     try:
-        file.write_bytes(yard.archive(boat_named(yard, boat)))
+        file.write_bytes(archives.written(yard, boat_named(yard, boat)))
     finally:
         yard.close()
     show(f"Written to {file}.")

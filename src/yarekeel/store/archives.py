@@ -7,7 +7,6 @@ from collections.abc import Mapping
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import Engine
 from sqlmodel import Session, col, select
 
 from yarekeel.core.errors import NotFound
@@ -26,12 +25,12 @@ def _moment(row: Any) -> str:
     return (when if when.tzinfo else when.replace(tzinfo=UTC)).isoformat()
 
 
-def written(yard: Yard, engine: Engine, boat_id: int) -> bytes:
+def written(yard: Yard, boat_id: int) -> bytes:
     """The archive of a boat. Raises NotFound for a revision that cannot be read: its file is saved from the yard."""
     boat = yard.boat(boat_id)
     if boat.unreadable:
         raise NotFound(f"Revision {boat.unreadable[0].letter} cannot be read; save its file from the yard first.")
-    with Session(engine) as session:
+    with Session(yard.engine) as session:
         kept = tuple(_revision(session, r.id, r.number, r.note) for r in boat.revisions)
     designs = {r.number: r.design for r in boat.revisions}
 
@@ -62,7 +61,7 @@ def _sheet(session: Session, sheet: SheetRow) -> SheetKept:
     return SheetKept(place=sheet.place, opened=_moment(sheet), shows=json.loads(sheet.document), entries=entries)
 
 
-def brought(yard: Yard, engine: Engine, found: Archive) -> int:
+def brought(yard: Yard, found: Archive) -> int:
     """A new boat from an archive: all of its revisions and what hangs on them; its number. What is named is kept first."""
     names = {name: yard.keep_photo(data) for name, data in found.photos.items()}
     for name, data in found.tracks.items():
@@ -71,7 +70,7 @@ def brought(yard: Yard, engine: Engine, found: Archive) -> int:
     designs = {number: _with_kept(yard, design, names) for number, design in found.designs.items()}
     ordered = sorted(found.index.revisions, key=lambda r: r.number)
     numbered = {r.number: k for k, r in enumerate(ordered)}
-    with Session(engine) as session:  # all of it or nothing
+    with Session(yard.engine) as session:  # all of it or nothing
         boat = BoatRow(units=units)
         session.add(boat)
         session.flush()

@@ -19,7 +19,6 @@ from yarekeel.core.errors import Conflict, InvalidInput, NotFound
 from yarekeel.core.geometry.families import MeshFile
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.exchange import boat_file, mesh_in, mesh_out, trial_file
-from yarekeel.exchange.archive import Archive
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.trials.trials import FloatTest
 from yarekeel.store.backups import Daily
@@ -71,17 +70,10 @@ class Yard:
         """What was predicted of revisions."""
         return Predictions(self._engine)
 
-    def archive(self, boat_id: int) -> bytes:
-        """A boat with everything, as one ZIP. Raises NotFound."""
-        from yarekeel.store import archives  # which stands on this file
-
-        return archives.written(self, self._engine, boat_id)
-
-    def bring_archive(self, found: Archive) -> int:
-        """A new boat from an archive; its number."""
-        from yarekeel.store import archives
-
-        return archives.brought(self, self._engine, found)
+    @property
+    def engine(self) -> Engine:
+        """The database, for what reads and writes whole boats (``archives``)."""
+        return self._engine
 
     @property
     def sheets(self) -> Sheets:

@@ -10,7 +10,7 @@ from pathlib import Path
 from fastapi import Depends, FastAPI
 from starlette.staticfiles import StaticFiles
 
-from yarekeel import units
+from yarekeel import unit_names
 from yarekeel.core.quantities import Seconds
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.yard import Yard
@@ -52,7 +52,7 @@ FIRST_PAGE: Seconds = 1.0
 def _warmed() -> None:
     """What takes long to load and is soon needed is loaded once the first page was answered."""
     time.sleep(FIRST_PAGE)
-    units.warm_up()
+    unit_names.warm_up()
     import scipy.sparse.csgraph  # noqa: F401 - loaded for those who come
 
 

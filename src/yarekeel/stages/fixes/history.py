@@ -1,5 +1,6 @@
 """A boat's life: figures over its revisions, predicted with their band and measured, and what its trials keep finding."""
 
+import dataclasses
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -10,7 +11,7 @@ from yarekeel.core.quantities import Ratio
 from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design import listing
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import Design, with_value
+from yarekeel.stages.design.design import Design
 from yarekeel.stages.fixes.expected import measured_of
 from yarekeel.stages.trials import found
 from yarekeel.stages.trials.trials import FloatTest
@@ -79,8 +80,9 @@ def counted_with(craft: Craft, v: Learnt) -> Design:
     if v.name == "mass":
         return listing.factored(craft, v.factor * craft.total.mass)[0]
     if v.name == "thrust_factor":
-        return with_value(design, "drive.pull_factor", round(v.factor * design.drive.pull_factor, 3))
-    return with_value(design, "drag_factor", round(v.factor * design.drag_factor, 3))
+        pulls = round(v.factor * design.drive.pull_factor, 3)
+        return dataclasses.replace(design, drive=dataclasses.replace(design.drive, pull_factor=pulls))
+    return dataclasses.replace(design, drag_factor=round(v.factor * design.drag_factor, 3))
 
 
 LATEST = 12

@@ -19,6 +19,7 @@ from yarekeel.stages.design import editing
 from yarekeel.stages.design.brief import DEFAULTS
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.sizing import outfit
+from yarekeel.store import archives
 from yarekeel.store.berths import ORDERS, PAGE, BerthRecord, Gone
 from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS, parse
@@ -191,7 +192,7 @@ def bring_in(yard: YardDep, file: Annotated[UploadFile | None, File()] = None) -
         if archive.is_archive(data):
             whole = apart(reading.everything, data, budget=Budget.for_bytes(len(data)))
             stoppable(yes=False)
-            boat_id = yard.bring_archive(whole)
+            boat_id = archives.brought(yard, whole)
             return RedirectResponse(f"/boats/{boat_id}/{yard.boat(boat_id).latest.letter}/float", 303)
         design, photos = apart(reading.boat, data, budget=Budget.for_bytes(len(data)))
         stoppable(yes=False)
@@ -205,7 +206,7 @@ def bring_in(yard: YardDep, file: Annotated[UploadFile | None, File()] = None) -
 def whole(yard: YardDep, boat_id: int) -> Response:
     """The boat with everything: revisions, meshes, photos, tracks, trials, predictions and pond sheets."""
     boat = yard.boat(boat_id)
-    return attached(yard.archive(boat_id), f"{boat.latest.design.name}-archive.zip", "application/zip")
+    return attached(archives.written(yard, boat_id), f"{boat.latest.design.name}-archive.zip", "application/zip")
 
 
 def _kept(yard: Yard, design: Design, photos: dict[str, bytes]) -> Design:

@@ -86,7 +86,8 @@ def test_a_state_that_cannot_be_is_refused(client: TestClient, on):
 
 
 @pytest.mark.parametrize(
-    "stream", ["stand/stream", "scale/stream", "tilt/stream", "float/check", "brief/map", "stability/cures", "fixes/rows"]
+    "stream",
+    ["stand/stream", "scale/stream", "tilt/stream", "float/check", "brief/map", "stability/cures", "fixes/rows", "history/figures"],
 )
 def test_a_stream_of_no_boat_is_refused_before_it_begins(client: TestClient, stream):
     for base in ("/boats/99/A", "/boats/1/Z"):

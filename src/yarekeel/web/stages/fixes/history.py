@@ -23,7 +23,7 @@ from yarekeel.stages.trials.trials import FloatTest
 from yarekeel.store.records import Boat
 from yarekeel.units import SYSTEMS, plain, unit_of
 from yarekeel.web.shared import live
-from yarekeel.web.shared.access import YardDep
+from yarekeel.web.shared.access import RevisionDep, YardDep
 from yarekeel.web.shared.page import BY_SLUG, Reader, craft_of, frame_of
 from yarekeel.web.stages.trials.view import VERDICTS, numbered
 from yarekeel.web.templating import render
@@ -115,9 +115,8 @@ def page(yard: YardDep, asked: Annotated[Asked, Depends(_asked)], boat_id: int, 
 
 
 @router.get("/boats/{boat_id:int}/{letter}/history/figures", response_class=EventSourceResponse)
-async def figures(asked: Annotated[Asked, Depends(_asked)], letter: str) -> AsyncIterator[ServerSentEvent]:
+async def figures(asked: Annotated[Asked, Depends(_asked)], _: RevisionDep) -> AsyncIterator[ServerSentEvent]:
     """Every revision's figures and what the latest trials tell, as they are worked out; then the chart and the tables."""
-    asked.boat.revision(letter)
     work: list[Callable[[], object]] = [partial(history.predicted, craft_of(r.design)) for r in asked.boat.revisions]
     work += [partial(history.factors, *day) for day in asked.trials]
     for done, one in enumerate(work, 1):

@@ -20,6 +20,8 @@ from yarekeel.exchange import boat_file, bundle, mesh_in, photo, tracks, trial_f
 from yarekeel.stages.design.design import Design
 from yarekeel.stages.trials.sheet import MOST_ENTRIES, usable
 
+END_OF_ZIP, END_REACHES = b"PK\x05\x06", 65_557
+"""The mark of a ZIP's last record, which says how many files there are, and within how many bytes of its end it lies."""
 INDEX = "archive.json"
 FORMAT, VERSION = "yare-keel-archive", 1
 MOST_REVISIONS = 500
@@ -120,7 +122,11 @@ def _kept_names(index: Index) -> list[str]:
 
 
 def is_archive(data: bytes) -> bool:
-    """Whether a file is a ZIP with an index of this kind; no more of it is read."""
+    """Whether a file is a ZIP with an index of this kind; no more of it is read. One of more files than any archive has is none: their
+    names alone would take their time."""
+    end = data.rfind(END_OF_ZIP, -END_REACHES)
+    if end < 0 or len(data) < end + 12 or int.from_bytes(data[end + 10 : end + 12], "little") > bundle.MOST_ENTRIES:
+        return False
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as box:
             return INDEX in box.namelist()

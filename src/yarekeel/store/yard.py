@@ -42,6 +42,8 @@ class Yard:
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
+        self.units_known: dict[int, str] = {}
+        """Of boats that were asked of: asked at every address."""
         self._meshes: dict[str, Mesh] = {}
         self._meshes_lock = threading.Lock()
         self._states = States()
@@ -154,6 +156,13 @@ class Yard:
         """Bring a deleted boat back."""
         self._mark(boat_id, deleted=False)
 
+    def units_of(self, boat_id: int) -> str | None:
+        """The units that a boat is read in; None where there is no such boat."""
+        units = self.berths.units_of(boat_id)
+        if units is not None:
+            self.units_known[boat_id] = units
+        return units
+
     def set_units(self, boat_id: int, units: str) -> None:
         """The units a boat is shown in."""
         with Session(self._engine) as session:
@@ -161,6 +170,7 @@ class Yard:
             row.units = units
             session.add(row)
             session.commit()
+        self.units_known[boat_id] = units
 
     def clear(self) -> None:
         """Empty the yard for good (for restoring the demo, in its own folder)."""

@@ -14,7 +14,11 @@ from yarekeel.web.shared.access import YardDep
 async def in_readers_units(request: Request, yard: YardDep) -> None:
     """For every address of a boat: its units are those of all sentences of this request."""
     boat = request.path_params.get("boat_id")
-    units = await run_in_threadpool(yard.berths.units_of, boat) if isinstance(boat, int) else None
+    if not isinstance(boat, int):
+        return
+    units = yard.units_known.get(boat)
+    if units is None:
+        units = await run_in_threadpool(yard.units_of, boat)
     if units is not None:
         SPEAKER.set(partial(_said, SYSTEMS[units]))
 

@@ -178,6 +178,7 @@ def test_the_code_changes_with_the_shape_and_not_with_the_weights():
     assert code_of(with_value(design, "weights.0.mass_kg", 1.5)) == code_of(design)
     assert code_of(with_value(design, "bodies.0.shape.length_m", 0.81)) != code_of(design)
     assert stations_of(Box(1.0, 0.4, 0.2).build(), 0.25, ()) == pytest.approx((0.125, 0.375, 0.625, 0.875))
+    assert stations_of(Box(1.0, 0.4, 0.2).build(), 0.3, ()) == pytest.approx((0.2, 0.5, 0.8))  # what was asked, not what comes out even
 
 
 def test_the_page_shows_frames_and_gives_the_files_and_a_wrong_field_keeps_what_was_typed(client: TestClient):

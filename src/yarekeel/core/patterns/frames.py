@@ -70,7 +70,7 @@ class Frame:
 
 
 def stations_of(mesh: Mesh, every: Metres | None, listed: tuple[Metres, ...]) -> tuple[Metres, ...]:
-    """Stations from aft: those listed, or evenly spaced, the first half a spacing in. Raises InvalidInput for one outside the hull, or more
+    """Stations from aft: those listed, or so far apart, as many as there is room for, as far from both ends. Raises InvalidInput for one outside the hull, or more
     than 200."""
     low, high = float(mesh.bounds[0][0]), float(mesh.bounds[1][0])
     found = listed
@@ -80,7 +80,9 @@ def stations_of(mesh: Mesh, every: Metres | None, listed: tuple[Metres, ...]) ->
         count = int((high - low) / every)
         if count > MOST_STATIONS:
             raise InvalidInput("frames", f"{count} frames are more than a builder cuts; at most {MOST_STATIONS}.")
-        found = tuple(low + (k + 0.5) * (high - low) / max(count, 1) for k in range(max(count, 1)))
+        count = max(count, 1)
+        first = (low + high - (count - 1) * every) / 2
+        found = tuple(first + k * every for k in range(count))
     if len(found) > MOST_STATIONS:
         raise InvalidInput("frames", f"{len(found)} frames are more than a builder cuts; at most {MOST_STATIONS}.")
     outside = next((x for x in found if not low < x < high), None)

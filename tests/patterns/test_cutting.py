@@ -3,6 +3,7 @@
 import io
 import re
 import zipfile
+from dataclasses import replace
 
 import ezdxf
 import numpy as np
@@ -14,10 +15,14 @@ from tests.bodies import box
 from yarekeel.cli.commands import patterns_command
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.patterns.frames import Wanted, frames_of, stations_of
-from yarekeel.demo.boats import moorhen, wagtail
+from yarekeel.core.weights.items import WeightItem
+from yarekeel.core.weights.recipes.printed import Printed
+from yarekeel.demo.boats import moorhen, reedwarden, wagtail
+from yarekeel.drawing.set_up import set_up_drawing
 from yarekeel.exchange import boat_file
 from yarekeel.exchange.patterns import foam, printed
 from yarekeel.exchange.patterns.order import Order, mass_of, ordered, panels_cut
+from yarekeel.exchange.patterns.printing import PieceOrder, clear_of, pieces_asked, wall_of
 from yarekeel.exchange.patterns.sheet import laid_along
 from yarekeel.exchange.patterns.sheets import SheetOrder, cut_list
 from yarekeel.stages.design.craft import Craft
@@ -187,3 +192,34 @@ def test_the_command_line_writes_the_same(tmp_path, more, files):
     out = tmp_path / "out"
     patterns_command(boat, out, **more)
     assert {"frames.pdf", "frames.dxf", "set-up.csv", *files} <= {str(p.relative_to(out)) for p in out.rglob("*.*")}
+
+
+def test_the_set_up_is_drawn_with_every_height_and_spacing():
+    craft = Craft(moorhen())
+    found = ordered(craft, craft.design.main_hull, Order(every="500 mm"), length)
+    drawn = set_up_drawing(found.set_up, lambda v: f"{1000 * v:.0f} mm", upside_down=True)
+    for row in found.set_up:
+        assert f">{row.name}<" in drawn
+        assert f">{1000 * row.keel:.0f} mm<" in drawn
+        assert f">{1000 * row.sheer:.0f} mm<" in drawn
+    assert drawn.count(">500 mm<") >= len(found.set_up) - 1
+    assert set_up_drawing((), str, upside_down=True) == ""
+
+
+def test_pieces_have_the_wall_of_the_estimate_unless_told():
+    """Three lines of 0.45 mm: 1.35 mm. A wall of nothing is solid."""
+    boat = reedwarden()
+    body = boat.bodies[boat.main_hull].name
+    line = WeightItem(
+        "Hulls, printed", 0.0, (0.4, 0.0, 0.06), "data", group="structure", recipe=Printed(body=body, walls=3, line_m=0.00045)
+    )
+    craft = Craft(replace(boat, weights=(*boat.weights, line)))
+    assert wall_of(craft, boat.main_hull) == pytest.approx(0.00135)
+    estimated, solid = (pieces_asked(craft, boat.main_hull, PieceOrder(wall=wall), length) for wall in ("", "0"))
+    assert estimated.whole < 0.3 * solid.whole
+    assert estimated.whole == pytest.approx(pieces_asked(craft, boat.main_hull, PieceOrder(wall="1.35 mm"), length).whole)
+    assert all(b - a == pytest.approx(0.04) for a, b in clear_of(craft))
+    for order, words in ((PieceOrder(bed="220"), "length x width x height"), (PieceOrder(whole="3"), "from .. to"),
+                         (PieceOrder(whole="300 mm .. 200 mm"), "aft of where"), (PieceOrder(deep="0"), "some way")):  # fmt: skip
+        with pytest.raises(InvalidInput, match=words):
+            pieces_asked(craft, boat.main_hull, order, length)

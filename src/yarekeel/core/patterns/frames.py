@@ -70,8 +70,8 @@ class Frame:
 
 
 def stations_of(mesh: Mesh, every: Metres | None, listed: tuple[Metres, ...]) -> tuple[Metres, ...]:
-    """Stations from aft: those listed, or so far apart, as many as there is room for, as far from both ends. Raises InvalidInput for one outside the hull, or more
-    than 200."""
+    """Stations from aft: those listed, or so far apart, as many as there is room for, as far from both ends. Raises InvalidInput for one
+    outside the hull, or more than 200."""
     low, high = float(mesh.bounds[0][0]), float(mesh.bounds[1][0])
     found = listed
     if not listed:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.patterns.pieces import Bed, Pieces, pieces_of
 from yarekeel.core.quantities import KilogramsPerCubicMetre, Metres
+from yarekeel.core.weights.recipes.printed import Printed
 from yarekeel.exchange import mesh_out
 from yarekeel.exchange.patterns.order import Length
 from yarekeel.stages.design.craft import Craft
@@ -22,8 +23,9 @@ FORMATS = ("stl", "3mf")
 
 @dataclass(frozen=True, slots=True)
 class PieceOrder:
-    """As typed: the bed, the wall's thickness (empty: solid), stations to cut at with ; between (empty: solved), the pin's diameter, its
-    depth in each face, the clearance round it, and stretches "from .. to" that stay whole beside openings and motors, with ; between."""
+    """As typed: the bed, the wall's thickness (empty: as the estimate has it, else solid; 0: solid), stations to cut at with ; between
+    (empty: solved), the pin's diameter, its depth in each face, the clearance round it, and stretches "from .. to" that stay whole beside
+    openings and motors, with ; between."""
 
     bed: str = BED
     wall: str = ""
@@ -60,8 +62,15 @@ def pieces_asked(craft: Craft, number: int, order: PieceOrder, length: Length) -
     cuts = tuple(length(one, "cuts") for one in order.cuts.split(";") if one.strip())
     body = craft.design.bodies[number]
     clear = (*clear_of(craft), *(_stretch(one, length) for one in order.whole.split(";") if one.strip()))
-    wall, open_top = of(order.wall, "wall", 0.0), body.deck == "open"
+    wall, open_top = of(order.wall, "wall", wall_of(craft, number)), body.deck == "open"
     return pieces_of(craft.piece(number), bed, wall=wall, open_top=open_top, stations=cuts, clear=clear)
+
+
+def wall_of(craft: Craft, number: int) -> Metres:
+    """The wall that the estimate of a printed body has; 0, solid, where there is none."""
+    name = craft.design.bodies[number].name
+    recipes = (w.recipe for w in craft.design.weights)
+    return next((r.walls * r.line_m for r in recipes if isinstance(r, Printed) and r.body == name), 0.0)
 
 
 def _stretch(text: str, length: Length) -> tuple[Metres, Metres]:

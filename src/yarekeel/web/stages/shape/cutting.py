@@ -35,7 +35,7 @@ FRAMES = "Frames, as cut"
 """The line of the list that the frames' mass goes into."""
 PIECE_FIELDS = (
     ("bed", "Bed", BED),
-    ("wall", "Wall", "solid for none"),
+    ("wall", "Wall", "as the estimate has it; 0: solid"),
     ("cuts", "Cut at", "solved; or stations with ; between"),
     ("whole", "Stays whole", "from .. to, with ; between"),
     ("pin", "Pins, thick", "4 mm; 0 for none"),

@@ -9,12 +9,14 @@ from urllib.parse import parse_qsl, urlencode
 
 from fastapi import APIRouter, Depends, Query, Request
 from fastapi.responses import HTMLResponse, Response
+from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput, NotFound
 from yarekeel.core.patterns.panels import Panel
 from yarekeel.core.patterns.seams import bend_allowance, bend_deduction, lean_of_end, seams_of
 from yarekeel.core.quantities import Degrees
 from yarekeel.core.weights.materials import MATERIALS
+from yarekeel.drawing.set_up import set_up_drawing
 from yarekeel.exchange.bundle import STAMP
 from yarekeel.exchange.patterns import cad, tiles
 from yarekeel.exchange.patterns.order import Length, Order, Ordered, ordered, panels_cut, panels_drawn
@@ -146,6 +148,7 @@ def page(yard: YardDep, asked: AskedDep, panels_asked: PanelsDep, bend: Annotate
             title=asked.title,
             order=asked.order,
             part="patterns",
+            set_up=Markup(set_up_drawing(found.set_up, lambda v: say(v, "length"), upside_down=asked.order.upside_down)) if found else "",
             stitch=(panels_asked.stitch, stitch_error),
             panel_query=urlencode({"stitch": panels_asked.stitch}) if panels_asked.stitch else "",
             bend=(bend, bend_error),

@@ -1,5 +1,6 @@
 """The command line, as a user runs it."""
 
+import dataclasses
 import json
 import math
 import re
@@ -9,8 +10,11 @@ import pytest
 from tests.core.test_righting import exact_box_arm
 from tests.exchange.test_boat_file import PLAIN, changed, with_mesh, write_count, write_with_hole
 from yarekeel.cli import commands
-from yarekeel.demo.boats import dabchick
+from yarekeel.core.geometry.families import MeshFile
+from yarekeel.demo.boats import dabchick, reedwarden
+from yarekeel.exchange import boat_file, bundle, mesh_out
 from yarekeel.exchange.boat_file import FORMAT, write
+from yarekeel.stages.design.craft import Craft
 
 
 def run(monkeypatch, capsys, *words: str) -> tuple[int, str, str]:
@@ -179,3 +183,20 @@ def test_on_a_narrow_terminal_no_word_is_broken(monkeypatch, capsys):
     assert words.wrapped(line, 0) == line  # into a pipe
     words.show("one\ntwo")
     assert capsys.readouterr().out == "one\ntwo\n"
+
+
+def test_a_zip_with_its_meshes_is_read_as_a_boat_file_is(monkeypatch, capsys, tmp_path):
+    """The skimmer's hull as a mesh, in one ZIP: it floats as with the mesh beside its file."""
+    design = reedwarden()
+    data = mesh_out.write(Craft(design).piece(0), "stl")
+    as_mesh = dataclasses.replace(design, bodies=(dataclasses.replace(design.bodies[0], shape=MeshFile("hull.stl", "mm")),))
+    (tmp_path / "boat.zip").write_bytes(bundle.pack(as_mesh, lambda name: data, lambda name: b""))
+    (tmp_path / "boat.json").write_text(boat_file.dumps(as_mesh))
+    (tmp_path / "hull.stl").write_bytes(data)
+    zipped, beside = (run(monkeypatch, capsys, "float", str(tmp_path / name), "--json") for name in ("boat.zip", "boat.json"))
+    assert zipped[0] == beside[0] == 0, zipped
+    assert json.loads(zipped[1]) == json.loads(beside[1])
+    (tmp_path / "torn.zip").write_bytes(b"PK\x03\x04 torn")
+    code, _, said = run(monkeypatch, capsys, "float", str(tmp_path / "torn.zip"))
+    assert code != 0
+    assert "cannot be read" in said

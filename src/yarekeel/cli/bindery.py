@@ -3,8 +3,9 @@
 from datetime import date
 from pathlib import Path
 
+from yarekeel.cli.words import working
 from yarekeel.core.errors import InvalidInput, YareKeelError
-from yarekeel.exchange import boat_file
+from yarekeel.exchange import bundle
 from yarekeel.exchange.binder import pdf
 from yarekeel.exchange.binder.content import Told, bound
 from yarekeel.store.binders import photo_of, told_of
@@ -28,8 +29,8 @@ def bind(boat: str, file: Path, revision: str, paper: str, data: Path) -> None:
     if paper not in pdf.PAPERS:
         raise InvalidInput("paper", f"Paper is one of: {', '.join(pdf.PAPERS)}.")
     day = f"{date.today():%Y-%m-%d}"
-    if boat.endswith(".json") and Path(boat).is_file():
-        design = boat_file.load(Path(boat)).design
+    if boat.endswith((".json", ".zip")) and Path(boat).is_file():
+        design = bundle.load(Path(boat)).design
         system = SYSTEMS["mm_kg" if design.brief.kind == "people" else "mm_g"]
         b, sections = bound((Told("A", "", design),), "A", system, day)
         file.write_bytes(pdf.write(b, sections, lambda name: None, paper))
@@ -40,7 +41,8 @@ def bind(boat: str, file: Path, revision: str, paper: str, data: Path) -> None:
     try:
         found = yard.boat(boat_named(yard, boat))
         chosen = found.revision(revision) if revision else found.latest
-        b, sections = bound(told_of(yard, found), chosen.letter, SYSTEMS[found.units], day)
+        with working("binder"):
+            b, sections = bound(told_of(yard, found), chosen.letter, SYSTEMS[found.units], day)
         file.write_bytes(pdf.write(b, sections, lambda name: photo_of(yard, name), paper))
     finally:
         yard.close()

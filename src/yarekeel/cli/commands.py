@@ -19,7 +19,7 @@ from yarekeel.core.findings import Finding
 from yarekeel.core.hydrostatics.afloat import Afloat
 from yarekeel.core.hydrostatics.equilibrium import required_volume
 from yarekeel.core.stability.righting import righting_curve
-from yarekeel.exchange import boat_file
+from yarekeel.exchange import bundle
 from yarekeel.stages.afloat import afloat as float_stage
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.drive.speeds import points as drive_points
@@ -47,7 +47,7 @@ def main() -> None:
 @app.command("float")
 def float_command(boat: BoatArgument, as_json: JsonOption = False) -> None:
     """Where the boat rests in the water, and whether that meets its brief."""
-    craft = boat_file.load(boat)
+    craft = bundle.load(boat)
     result = float_stage.assess(craft)
     if as_json:
         print(json.dumps(_float_json(result), ensure_ascii=False, indent=1, allow_nan=False))
@@ -120,7 +120,7 @@ def report_command(
     as_json: JsonOption = False,
 ) -> None:
     """Every stage's figures and findings, as the pages have them."""
-    craft = boat_file.load(boat)
+    craft = bundle.load(boat)
     stages = report(craft, stage)
     if as_json:
         data = {s.stage: {"figures": s.by_name(), "findings": [_finding_json(f) for f in s.findings]} for s in stages}
@@ -150,7 +150,7 @@ def gz_command(
 ) -> None:
     """The righting arm GZ at each heel, with sinkage and trim free."""
     heels = _angles(angles)
-    craft = boat_file.load(boat)
+    craft = bundle.load(boat)
     total = craft.total
     volume = required_volume(craft.kernel, total.mass, craft.density)
     curve = righting_curve(
@@ -181,7 +181,7 @@ def thrust_command(
     if not 0 <= throttle <= 100:
         raise InvalidInput("throttle", "Option --throttle must be a percentage from 0 to 100.")
     asked = _range(speeds, "speeds", "m/s, such as 0:6:0.5, rising, from 0 to 100", 0, 100)
-    points = drive_points(boat_file.load(boat).design, throttle / 100, np.array(asked))
+    points = drive_points(bundle.load(boat).design, throttle / 100, np.array(asked))
     if as_json:
         rows = [
             {

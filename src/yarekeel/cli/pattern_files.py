@@ -6,7 +6,7 @@ from datetime import date
 from pathlib import Path
 
 from yarekeel.cli.words import working
-from yarekeel.exchange import boat_file
+from yarekeel.exchange import bundle
 from yarekeel.exchange.patterns import cad, foam, lists, tiles
 from yarekeel.exchange.patterns.order import Length, Order, Ordered, ordered, panels_cut, panels_drawn
 from yarekeel.exchange.patterns.printing import PieceOrder, files_of, pieces_asked
@@ -29,7 +29,7 @@ class More:
 
 def write(boat: Path, out: Path, order: Order, paper: str, more: More) -> Iterator[Path]:
     """Write the files and name each. Raises InvalidInput in one sentence before any is written."""
-    craft = boat_file.load(boat)
+    craft = bundle.load(boat)
     hull = craft.design.main_hull
 
     def length(text: str, name: str) -> float:

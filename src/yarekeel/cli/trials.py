@@ -7,8 +7,8 @@ from typing import Annotated, Any
 
 import typer
 
-from yarekeel.cli.words import show
-from yarekeel.exchange import boat_file, readings_file
+from yarekeel.cli.words import show, working
+from yarekeel.exchange import bundle, readings_file
 from yarekeel.stages.changes.takes import COSTS, TIMES
 from yarekeel.stages.fixes import fixes as fixing
 from yarekeel.stages.fixes.causes import Judged
@@ -27,8 +27,10 @@ KINDS = {"degrees": "heel", "seconds": "seconds"}
 
 def trial(boat: Path, readings: Path, as_json: bool, system: Any) -> None:
     """Print predicted and measured, and the boat as found."""
-    craft = boat_file.load(boat)
-    result = found.assess(craft, readings_file.load(readings))
+    craft = bundle.load(boat)
+    read = readings_file.load(readings)
+    with working("fitting the boat to its readings"):
+        result = found.assess(craft, read)
     if as_json:
         print(json.dumps(_json(result), ensure_ascii=False, indent=1, allow_nan=False))
         return
@@ -84,9 +86,10 @@ def _json(result: BoatFound) -> dict[str, Any]:
 
 def fixes(boat: Path, readings: Path, as_json: bool, system: Any) -> None:
     """Print the causes in order, and each fix with what it costs."""
-    craft = boat_file.load(boat)
+    craft = bundle.load(boat)
     read, seen = readings_file.load_day(readings)
-    result = fixing.for_readings(craft, read, seen)
+    with working("causes and fixes"):
+        result = fixing.for_readings(craft, read, seen)
     causes = result.diagnosis.causes if result.diagnosis else ()
     if as_json:
         data = {

@@ -10,7 +10,7 @@ import typer
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.running.following import Leg
-from yarekeel.exchange import boat_file, gpx
+from yarekeel.exchange import bundle, gpx
 from yarekeel.stages.drive import match
 from yarekeel.stages.running.resistance import PARTS
 from yarekeel.stages.underway import run, speed
@@ -21,7 +21,7 @@ EVERY = 1.0
 
 def speeds(craft_file: Path, asked: list[float], as_json: bool) -> None:
     """Print resistance, its parts, trim and thrust at the speeds asked."""
-    craft = boat_file.load(craft_file)
+    craft = bundle.load(craft_file)
     points = speed.points(craft, np.array(asked))
     found = match.assess(craft)
     top = found.top.speed if found is not None else None
@@ -71,7 +71,7 @@ def course_of(path: Path) -> tuple[Leg, ...]:
 
 def followed(craft_file: Path, course: Path, seed: int | None, gpx_file: Path | None, as_json: bool) -> None:
     """Print a run second by second; with a seed the virtual pond's noisy log of it, as GPX too."""
-    craft = boat_file.load(craft_file)
+    craft = bundle.load(craft_file)
     found = run.assess(craft, course_of(course))
     if found is None:
         raise InvalidInput("boat", "This boat does not float level enough to run, or its drive is not known at speed.")

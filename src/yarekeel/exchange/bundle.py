@@ -3,16 +3,19 @@
 import io
 import zipfile
 from collections.abc import Callable
+from pathlib import Path
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import MeshFile
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.exchange import boat_file, mesh_in
 from yarekeel.exchange.mesh_formats.mesh_format import MOST_UNPACKED
+from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 
 BOAT = "boat.json"
 MOST_ENTRIES = 600
+ZIP = b"PK"
 STAMP = (1980, 1, 1, 0, 0, 0)
 """The same boat always gives the same bytes."""
 
@@ -54,6 +57,19 @@ def unpack(data: bytes) -> tuple[Design, dict[str, bytes]]:
         return mesh_in.closed(files[shape.file], shape, field)
 
     return boat_file.with_outer_skins(boat_file.with_meshes(design, fetch)), {n: files[n] for n in photos_of(design) if n in files}
+
+
+def load(path: Path) -> Craft:
+    """A craft from a boat file with its meshes beside it, or from a ZIP that holds both. Raises InvalidInput."""
+    try:
+        with path.open("rb") as file:
+            data = file.read(len(ZIP))
+            if data != ZIP:
+                return boat_file.load(path)
+            data += file.read(MOST_UNPACKED)
+    except OSError as error:
+        raise InvalidInput("file", f"{path} cannot be read: {error.strerror or error}.") from None
+    return Craft(unpack(data)[0])
 
 
 def files_of(data: bytes) -> dict[str, bytes]:

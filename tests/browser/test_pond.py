@@ -6,6 +6,7 @@ import threading
 from collections.abc import Iterator
 from pathlib import Path
 
+import pypdfium2
 import pytest
 import uvicorn
 from axe_playwright_python.sync_playwright import Axe
@@ -248,3 +249,14 @@ def test_the_one_file_sheet_from_a_file(bench: Bench, browser: Browser, phone: B
     assert kept(bench, code) == ["photo", "run"]
     page.get_by_role("button", name="Make a trial of it").click()
     expect(page.get_by_label("Photos").locator("img")).to_have_count(1)
+
+
+def test_the_paper_is_one_page_of_either_size(bench: Bench, page: Page):
+    """Of a boat with a drive, on a windy day in a shallow pond: the most there is to write down."""
+    page.request.post(f"{bench.address}/boats/2/B/pond", form={"place": "mill pond", "wind": "3 m/s", "depth": "60 cm"}, max_redirects=0)
+    page.goto(f"{bench.address}/boats/2/B/trials")
+    sheet = page.locator('a[href*="/pond/"]').last.get_attribute("href")
+    page.goto(f"{bench.address}/pond/{sheet.rsplit('/', 1)[1]}/print")
+    for paper in ("A4", "Letter"):
+        with pypdfium2.PdfDocument(page.pdf(format=paper)) as pdf:
+            assert len(pdf) == 1, paper

@@ -74,7 +74,7 @@ def test_what_moved_since_it_was_printed():
     """A box wider by 20 mm: each side of a frame has moved by 10 mm; the same box has not; a frame that is gone is said."""
     before, after = box(1.0, 0.2, 0.1), box(1.0, 0.22, 0.1)
     frames = frames_of(before, stations_of(before, None, (0.3, 0.6)), Wanted(), ())
-    kept = printed.remembered(frames, "abc123", "every=300mm", "2026-05-01")
+    kept = printed.remembered(frames, "abc123", "every=300mm", "mm_g", "2026-05-01")
     now = frames_of(after, stations_of(after, None, (0.3, 0.6)), Wanted(), ())
     assert [far for _, far in printed.moved(kept, now)] == pytest.approx([0.01, 0.01], abs=1e-6)
     assert max(far for _, far in printed.moved(kept, frames)) < printed.MOVED
@@ -167,11 +167,14 @@ def test_frames_go_into_the_list_and_what_was_printed_is_told(client, demo_yard)
     assert len(again) == 1
     assert again[0].mass_kg > 1.5 * line.mass_kg
     assert client.post("/boats/1/B/patterns/weigh", data={"thickness": "6 mm", "material": "cheese"}).status_code == 422
-    client.post("/boats/1/B/patterns/printed?every=500mm")
+    client.post("/boats/1/B/patterns/printed?every=500")  # millimetres, as the boat is read
     assert "the hull is still the same" in client.get("/boats/1/B/patterns").text
     revision = demo_yard.revision(1, "B")
     wider = with_value(revision.design, "bodies.0.shape.beam_m", 1.24)
     demo_yard.save(1, "B", wider, revision.snapshot, "wider")
+    demo_yard.set_units(1, "in_lb")  # what was typed then is still millimetres
+    assert "cannot be cut" not in client.get("/boats/1/B/patterns").text
+    demo_yard.set_units(1, "mm_kg")
     page = client.get("/boats/1/B/patterns").text
     assert "the hull has changed since" in page
     far = [float(v) for v in re.findall(r"has moved by up to ([\d.]+)", page)]

@@ -165,7 +165,7 @@ def test_set_up_heights_by_hand(found):
     [
         (Order(at="9 m"), "outside the hull"), (Order(every="1 mm"), "more than a builder cuts"), (Order(every="0 mm"), "how far apart"),
         (Order(every="300 mm", skin="900 mm"), "thinner than two skins"), (Order(at="1 m", ring="0.01 mm", keelson="4 m x 4 m"), "Nothing is left"),
-        (Order(at="1 m", keelson="20 mm"), "width and its depth"), (Order(at="1 m", skin="-2 mm"), "more than nothing"), (Order(at="here"), "not understood"),
+        (Order(at="1 m", keelson="20 mm"), "width x depth, such as"), (Order(at="1 m", skin="-2 mm"), "more than nothing"), (Order(at="here"), "not understood"),
     ],
 )  # fmt: skip
 def test_what_cannot_be_cut_is_a_sentence(pram, order, says):

@@ -1,12 +1,11 @@
 """Pond sheets shared with the local network: reached by the phone that was let in, and nobody else."""
 
 import json
-import shutil
 import ssl
-import subprocess
 import threading
 import urllib.error
 import urllib.request
+from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
@@ -121,12 +120,8 @@ def test_a_certificate_that_is_none_is_said(demo_yard, tmp_path):
         shared(demo_yard, Share("127.0.0.1", wrong, wrong), Shelf())
 
 
-@pytest.mark.skipif(shutil.which("openssl") is None, reason="a certificate is made by openssl")
-def test_over_https_the_sheet_is_served_and_its_cookie_is_for_https_alone(demo_yard, tmp_path, code):
-    cert, key = tmp_path / "cert.pem", tmp_path / "key.pem"
-    subject = ["-subj", "/CN=127.0.0.1", "-addext", "subjectAltName=IP:127.0.0.1"]
-    made = ["openssl", "req", "-x509", "-newkey", "rsa:2048", "-nodes", "-days", "2", "-keyout", str(key), "-out", str(cert), *subject]
-    subprocess.run(made, check=True, capture_output=True)
+def test_over_https_the_sheet_is_served_and_its_cookie_is_for_https_alone(demo_yard, code):
+    cert = key = Path(__file__).parent / "localhost.pem"
     server, at, where = shared(demo_yard, Share("127.0.0.1", cert, key), Shelf())
     assert where.address.startswith("https://127.0.0.1:")
     thread = threading.Thread(target=server.run, kwargs={"sockets": [at]}, daemon=True)

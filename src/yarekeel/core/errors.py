@@ -37,6 +37,11 @@ class InvalidInput(YareKeelError, ValueError):
     def __str__(self) -> str:
         return self.sentence
 
+    @property
+    def within(self) -> str:
+        """The template to be put into a longer one, which is filled with ``values``."""
+        return self.template if self.values else braced(self.template)
+
     def at(self, field: str) -> "InvalidInput":
         """The same of a field by another name."""
         return type(self)(field, self.template, **self.values)
@@ -44,6 +49,11 @@ class InvalidInput(YareKeelError, ValueError):
     def __reduce__(self) -> tuple[Any, ...]:
         """It may have been found in another process."""
         return _again, (type(self), self.field, self.template, self.values)
+
+
+def braced(words: str) -> str:
+    """Words as they stand within a template."""
+    return words.replace("{", "{{").replace("}", "}}")
 
 
 def _again(kind: type[InvalidInput], field: str, template: str, values: dict[str, float]) -> InvalidInput:

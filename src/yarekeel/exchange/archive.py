@@ -94,11 +94,7 @@ def write(index: Index, designs: Mapping[int, Design], data_of: Callable[[str], 
         named[revision.boat] = boat_file.dumps(designs[revision.number]).encode()
     for name in names_in(index, designs):
         named[name] = data_of(name)
-    out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as box:
-        for name in sorted(named):
-            box.writestr(zipfile.ZipInfo(name, bundle.STAMP), named[name], zipfile.ZIP_DEFLATED)
-    return out.getvalue()
+    return bundle.zipped(sorted(named.items()))
 
 
 def names_in(index: Index, designs: Mapping[int, Design]) -> tuple[str, ...]:

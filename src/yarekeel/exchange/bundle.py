@@ -2,7 +2,7 @@
 
 import io
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 
 from yarekeel.core.errors import InvalidInput
@@ -34,9 +34,14 @@ def pack(design: Design, data_of: Callable[[str], bytes], photo_of: Callable[[st
     """The ZIP; ``data_of`` gives a mesh file's bytes by its name, ``photo_of`` a photo's."""
     meshes = [(n, data_of(n)) for n in meshes_of(design)]
     photos = [(n, photo_of(n)) for n in photos_of(design)]
+    return zipped([(BOAT, boat_file.dumps(design).encode()), *meshes, *photos])
+
+
+def zipped(files: Iterable[tuple[str, bytes]]) -> bytes:
+    """A ZIP of files by name, in their order; the same bytes for the same files."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as box:
-        for name, data in [(BOAT, boat_file.dumps(design).encode()), *meshes, *photos]:
+        for name, data in files:
             box.writestr(zipfile.ZipInfo(name, STAMP), data, zipfile.ZIP_DEFLATED)
     return out.getvalue()
 

@@ -93,5 +93,10 @@ def outlines(mesh: Mesh, axis: int, at: Metres) -> list[Floats]:
 
 def area_of(outline: Floats, axis: int) -> SquareMetres:
     """Area within an outline (n, 3) across ``axis``; negative for the rim of a hole."""
-    u, v = outline[:, (axis + 1) % 3], outline[:, (axis + 2) % 3]
+    return flat_area(outline[:, [(axis + 1) % 3, (axis + 2) % 3]])
+
+
+def flat_area(outline: Floats) -> SquareMetres:
+    """Area within a flat outline (n, 2); negative where it runs round to the right."""
+    u, v = outline.T
     return float(u @ np.roll(v, -1) - v @ np.roll(u, -1)) / 2

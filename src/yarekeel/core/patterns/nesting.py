@@ -11,6 +11,7 @@ import numpy as np
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.mesh import Floats
+from yarekeel.core.geometry.sections import flat_area
 from yarekeel.core.quantities import Degrees, Metres, Ratio, SquareMetres
 
 if TYPE_CHECKING:
@@ -48,8 +49,8 @@ class Part:
 
     @property
     def area(self) -> SquareMetres:
-        x, y = self.outline.T
-        return abs(float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum())) / 2
+        """Within its outline."""
+        return abs(flat_area(self.outline))
 
 
 @dataclass(frozen=True, eq=False)

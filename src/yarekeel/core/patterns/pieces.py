@@ -11,9 +11,10 @@ import numpy as np
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.mesh import Mesh
+from yarekeel.core.geometry.sections import flat_area
 from yarekeel.core.geometry.spaces import inset
 from yarekeel.core.geometry.union import solid_of, surface_of
-from yarekeel.core.quantities import CubicMetres, Metres, Point, Ratio
+from yarekeel.core.quantities import CubicMetres, Kilograms, KilogramsPerCubicMetre, Metres, Point, Ratio
 
 MOST_PIECES = 120
 ROUND = 32
@@ -50,6 +51,10 @@ class Piece:
     holes: CubicMetres
     bosses: CubicMetres
 
+    def mass(self, density: KilogramsPerCubicMetre, spread: Ratio) -> tuple[Kilograms, Kilograms]:
+        """What it weighs of solid plastic, and half the band of that by the range of the plastic's density."""
+        return self.volume * density, self.volume * density * spread
+
 
 @dataclass(frozen=True, slots=True)
 class Joint:
@@ -69,6 +74,16 @@ class Pieces:
     pin: Mesh | None
     joints: tuple[Joint, ...]
     whole: CubicMetres
+
+    @property
+    def volume(self) -> CubicMetres:
+        """Of all that is printed, without the pins."""
+        return sum(p.volume for p in self.pieces)
+
+    def mass(self, density: KilogramsPerCubicMetre, spread: Ratio) -> tuple[Kilograms, Kilograms]:
+        """As that of a piece, of all: one plastic, so that all are off alike."""
+        each = [p.mass(density, spread) for p in self.pieces]
+        return sum(m for m, _ in each), sum(h for _, h in each)
 
 
 def stations_for(low: Metres, high: Metres, most: Metres, clear: Sequence[tuple[Metres, Metres]] = ()) -> tuple[Metres, ...]:
@@ -234,15 +249,10 @@ def _face(solid: Any, axis: int, at: Metres) -> list[Any]:
     section = turned.slice(at if axis == 0 else -at)
     rounds = [np.asarray(r) for r in section.to_polygons()]
     shapes = [Polygon(r) for r in rounds if len(r) > 2]
-    outside = unary_union([s for s, r in zip(shapes, rounds, strict=True) if _turns_left(r)])
-    inside = unary_union([s for s, r in zip(shapes, rounds, strict=True) if not _turns_left(r)])
+    outside = unary_union([s for s, r in zip(shapes, rounds, strict=True) if flat_area(r) > 0])
+    inside = unary_union([s for s, r in zip(shapes, rounds, strict=True) if flat_area(r) <= 0])
     found = outside.difference(inside)
     return list(found.geoms) if isinstance(found, MultiPolygon) else [found] if not found.is_empty else []
-
-
-def _turns_left(r: Any) -> bool:
-    x, y = r[:, 0], r[:, 1]
-    return float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum()) > 0
 
 
 def _along(joint: Joint, half: Metres, radius: Metres) -> Any:

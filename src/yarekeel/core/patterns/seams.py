@@ -2,7 +2,7 @@
 lean."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,6 +10,7 @@ import numpy as np
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.formulas import formula
 from yarekeel.core.geometry.mesh import Floats, Mesh
+from yarekeel.core.geometry.sections import flat_area
 from yarekeel.core.patterns.panels import Panel
 from yarekeel.core.quantities import Degrees, Metres, Ratio
 from yarekeel.core.sources import COMMON_PRACTICE
@@ -19,6 +20,8 @@ HIGH: Ratio = 0.4
 """Of the hull's height: a free edge over that, along an open hull, is its sheer."""
 NEUTRAL: Ratio = 0.4
 """Of the thickness, from the inner side: the fibre that a bend leaves as long as it was (common practice: 0.33 sharp to 0.5 wide)."""
+UPRIGHT: Degrees = 0.5
+"""An end that leans less is upright."""
 MOST_STITCHES = 2000
 
 
@@ -75,7 +78,7 @@ def seams_of(mesh: Mesh, panels: Sequence[Panel], *, open_top: bool) -> tuple[Se
     return tuple(sorted(out, key=lambda s: -s.length))
 
 
-def _normal_at(mesh: Mesh, panel: Panel):  # type: ignore[no-untyped-def]
+def _normal_at(mesh: Mesh, panel: Panel) -> Callable[[Floats], Floats]:
     faces = np.array(panel.faces)
     centres, normals = mesh.centres[faces], mesh.normals[faces]
 
@@ -116,6 +119,29 @@ def lean_of_end(mesh: Mesh, panel: Panel) -> Degrees:
     return math.degrees(math.atan2(-z, abs(x)))
 
 
+@dataclass(frozen=True, slots=True)
+class Fold:
+    """A seam that is folded: how much of the sheet the bend takes, and by how much the flat sheet is shorter than both outer faces."""
+
+    seam: Seam
+    takes: Metres
+    less: Metres
+
+
+def folds_of(seams: Sequence[Seam], radius: Metres, thickness: Metres) -> tuple[Fold, ...]:
+    """The chines and ends as folds of a sheet. Raises InvalidInput for a radius or a thickness that is none."""
+    if radius < 0 or thickness <= 0:
+        raise InvalidInput("bend", "A radius and a thickness are more than nothing.")
+    folded = [s for s in seams if s.kind in ("chine", "end")]
+    return tuple(Fold(s, bend_allowance(s.turn, radius, thickness), bend_deduction(s.turn, radius, thickness)) for s in folded)
+
+
+def leaning_ends(mesh: Mesh, panels: Sequence[Panel]) -> tuple[tuple[str, Degrees], ...]:
+    """The ends that lean by ``UPRIGHT`` or more, by name."""
+    ends = ((p.name, lean_of_end(mesh, p)) for p in panels if p.name.startswith("end"))
+    return tuple((name, lean) for name, lean in ends if abs(lean) >= UPRIGHT)
+
+
 def stitches(panel: Panel, panels: Sequence[Panel], every: Metres, off: Metres) -> Floats:
     """Places of holes (n, 2) on a flat panel, ``every`` so far along the edges that it shares with another panel or with its like, ``off``
     the edge. Raises InvalidInput for holes no further apart than they are off the edge, or for too many."""
@@ -129,8 +155,7 @@ def stitches(panel: Panel, panels: Sequence[Panel], every: Metres, off: Metres) 
         sewn.append(len(own) == 2 or (abs(a[1]) < ON_MIDDLE and abs(b[1]) < ON_MIDDLE))
     flat = panel.outline
     following = np.roll(flat, -1, axis=0)
-    x, y = flat.T
-    turn = 1.0 if float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum()) > 0 else -1.0
+    turn = 1.0 if flat_area(flat) > 0 else -1.0
     out = []
     so_far = every / 2
     for (p, q), is_sewn in zip(zip(flat, following, strict=True), sewn, strict=True):

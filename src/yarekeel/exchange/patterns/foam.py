@@ -8,6 +8,7 @@ import numpy as np
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.mesh import Floats
+from yarekeel.core.geometry.sections import flat_area
 from yarekeel.core.patterns.frames import Frame
 from yarekeel.exchange.patterns.sheet import MILLIMETRES, Pattern, Word
 
@@ -50,8 +51,7 @@ def ticks_of(outline: Floats, count: int) -> list[tuple[Floats, Floats]]:
     out of it."""
     keel = int(np.lexsort((np.abs(outline[:, 0]), np.round(outline[:, 1], 6)))[0])
     ring = np.roll(outline, -keel, axis=0)
-    x, y = ring.T
-    if float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum()) < 0:
+    if flat_area(ring) < 0:
         ring = np.vstack([ring[:1], ring[:0:-1]])  # the same way round for both ends
     closed = np.vstack([ring, ring[:1]])
     steps = np.linalg.norm(np.diff(closed, axis=0), axis=1)

@@ -1,5 +1,6 @@
 """What is asked of a set of patterns, as typed: on the page and on the command line alike."""
 
+import dataclasses
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
@@ -11,9 +12,12 @@ from yarekeel.core.patterns.frames import Frame, SetUp, Wanted, frames_of, set_u
 from yarekeel.core.patterns.panels import Panel, panels_of
 from yarekeel.core.patterns.seams import stitches
 from yarekeel.core.quantities import Kilograms, KilogramsPerCubicMetre, Metres, Point
+from yarekeel.core.weights.items import WeightItem
+from yarekeel.core.weights.materials import Material
 from yarekeel.drawing.lines import nice_spacing
 from yarekeel.exchange.patterns.sheet import Pattern, panel_pattern, pattern_of
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.design import Design
 
 CLEAR: Metres = 0.1
 """Between the strongback and the part of the hull that is nearest."""
@@ -44,6 +48,14 @@ class Ordered:
     set_up: tuple[SetUp, ...]
 
 
+def sides(text: str, field: str, length: Length, parts: str, such_as: str) -> tuple[Metres, ...]:
+    """Sizes that were typed with x between, as many as ``parts`` has in words. Raises InvalidInput for another number."""
+    found = [part for part in text.lower().replace("×", "x").split("x") if part.strip()]
+    if len(found) != len(parts.split(" x ")):
+        raise InvalidInput(field, f"Write it as {parts}, such as {such_as}.")
+    return tuple(length(part, field) for part in found)
+
+
 def ordered(craft: Craft, number: int, order: Order, length: Length) -> Ordered:
     """The frames of a body. Raises InvalidInput with the field that is wrong."""
     mesh = craft.piece(number)
@@ -58,10 +70,8 @@ def ordered(craft: Craft, number: int, order: Order, length: Length) -> Ordered:
     def pair(text: str, name: str) -> tuple[Metres, Metres]:
         if not text.strip():
             return 0.0, 0.0
-        first, mark, second = text.lower().replace("×", "x").partition("x")
-        if not mark:
-            raise InvalidInput(name, "Write a notch as its width and its depth, such as 20 mm x 12 mm.")
-        return of(first, name), of(second, name)
+        width, depth = sides(text, name, of, "width x depth", "20 mm x 12 mm")
+        return width, depth
 
     listed = tuple(length(one, "at") for one in order.at.split(";") if one.strip())
     every = length(order.every, "every") if order.every.strip() else None if listed else nice_spacing(float(high[0] - low[0]))
@@ -108,13 +118,24 @@ def mass_of(frames: Sequence[Frame], thickness: Metres, density: KilogramsPerCub
 def panels_drawn(panels: Sequence[Panel], boat: str, stitch: str, length: Length) -> tuple[Pattern, ...]:
     """The panels that develop as patterns; ``stitch`` as typed: how far apart holes are and how far off the edge, empty for none. Raises
     InvalidInput where none develops, or the holes cannot be."""
-    every, off = 0.0, 0.0
-    if stitch.strip():
-        first, mark, second = stitch.lower().replace("×", "x").partition("x")
-        if not mark:
-            raise InvalidInput("stitch", "Write stitches as how far apart x how far off the edge, such as 100 mm x 8 mm.")
-        every, off = length(first, "stitch"), length(second, "stitch")
+    every, off = sides(stitch, "stitch", length, "how far apart x how far off the edge", "100 mm x 8 mm") if stitch.strip() else (0.0, 0.0)
     flat = tuple(panel_pattern(p, boat, stitches(p, panels, every, off) if stitch.strip() else None) for p in panels if p.develops)
     if not flat:
         raise InvalidInput("panels", "No panel of this hull develops: it is curved two ways all over.")
     return flat
+
+
+FRAMES = "Frames, as cut"
+"""The line of the list that the frames' mass goes into."""
+
+
+def weighed(design: Design, frames: Sequence[Frame], thickness: Metres, material: Material) -> Design:
+    """The boat with what its frames weigh, cut from a sheet, as a line of its list: a new one, or the one that is there. As unsure as the
+    material's range. Raises InvalidInput for a thickness that is none."""
+    if thickness <= 0:
+        raise InvalidInput("thickness", "Frames are cut from a sheet of some thickness.")
+    mass, at = mass_of(frames, thickness, material.density)
+    line = WeightItem(FRAMES, round(mass, 6), at, "data", material.spread, "structure")
+    there = any(w.name == FRAMES for w in design.weights)
+    others = tuple(line if w.name == FRAMES else w for w in design.weights)
+    return dataclasses.replace(design, weights=others if there else (*others, line))

@@ -14,11 +14,12 @@ MOVED: Metres = 0.0002
 """From there on a frame has moved."""
 
 
-def remembered(frames: Sequence[Frame], code: str, query: str, day: str) -> dict[str, Any]:
-    """The frames as they are written down: the shape's code, what was asked, the day, and each outline in metres."""
+def remembered(frames: Sequence[Frame], code: str, query: str, units: str, day: str) -> dict[str, Any]:
+    """The frames as they are written down: the shape's code, what was asked and in which units, the day, and each outline in metres."""
     return {
         "code": code,
         "query": query,
+        "units": units,
         "day": day,
         "frames": [{"name": f.name, "x": f.x, "outlines": [_thinned(o) for o in f.outlines]} for f in frames],
     }

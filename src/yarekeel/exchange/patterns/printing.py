@@ -5,18 +5,19 @@ from dataclasses import dataclass
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.patterns.pieces import Bed, Pieces, pieces_of
-from yarekeel.core.quantities import KilogramsPerCubicMetre, Metres
+from yarekeel.core.quantities import Metres
+from yarekeel.core.weights.materials import MATERIALS
 from yarekeel.core.weights.recipes.printed import Printed
 from yarekeel.exchange import mesh_out
-from yarekeel.exchange.patterns.order import Length
+from yarekeel.exchange.patterns.order import Length, sides
 from yarekeel.stages.design.craft import Craft
 
 BED = "220 mm x 220 mm x 250 mm"
 """Of many small printers (common practice)."""
 OFF: Metres = 0.02
 """To either side of an opening or a motor that is not cut through."""
-PLASTIC: KilogramsPerCubicMetre = 1240.0
-"""PLA (makers' data sheets); others weigh 1040 to 1270."""
+PLASTIC = MATERIALS["pla"]
+"""What pieces are weighed in; others weigh from a sixth less to a little more."""
 LARGEST: Metres = 5.0
 FORMATS = ("stl", "3mf")
 
@@ -45,10 +46,7 @@ def pieces_asked(craft: Craft, number: int, order: PieceOrder, length: Length) -
             raise InvalidInput(name, "It lies between {low:length} and {high:length}.", low=0.0, high=LARGEST)
         return value
 
-    sides = [side for side in (order.bed or BED).lower().replace("×", "x").split("x") if side.strip()]
-    if len(sides) != 3:
-        raise InvalidInput("bed", f"Write the bed as length x width x height, such as {BED}.")
-    long, wide, high = (of(side, "bed", 0.0) for side in sides)
+    long, wide, high = sides(order.bed or BED, "bed", lambda text, name: of(text, name, 0.0), "length x width x height", BED)
     bed = Bed(
         long,
         wide,

@@ -13,7 +13,7 @@ from yarekeel.core.patterns.nesting import Nested, Part, Scarf, Stick, Stock, ne
 from yarekeel.core.patterns.panels import Panel
 from yarekeel.core.patterns.seams import seams_of
 from yarekeel.core.quantities import Metres
-from yarekeel.exchange.patterns.order import Length
+from yarekeel.exchange.patterns.order import Length, sides
 from yarekeel.exchange.patterns.sheet import MILLIMETRES, Pattern, Word, laid_along
 from yarekeel.stages.design.craft import Craft
 
@@ -50,14 +50,12 @@ class CutList:
 
 def cut_list(craft: Craft, number: int, panels: Sequence[Panel], frames: Sequence[Frame], order: SheetOrder, length: Length) -> CutList:
     """The cutting of a body's panels and frames. Raises InvalidInput with the field that is wrong."""
-    sides = [s for s in (order.sheet or SHEET).lower().replace("×", "x").split("x") if s.strip()]
-    if len(sides) != 2:
-        raise InvalidInput("sheet", f"Write the sheet as length x width, such as {SHEET}.")
+    long, wide = sides(order.sheet or SHEET, "sheet", length, "length x width", SHEET)
     thickness = _more_than_nothing(order.thickness, "thickness", length, THICKNESS)
     kerf = length(order.kerf, "kerf") if order.kerf.strip() else 0.003
     if not 0 <= kerf < 0.1:
         raise InvalidInput("kerf", "A saw takes between {low:length} and {high:length}.", low=0.0, high=0.1)
-    stock = Stock(length(sides[0], "sheet"), length(sides[1], "sheet"), kerf, order.across)
+    stock = Stock(long, wide, kerf, order.across)
     stations = [f.x for f in frames]
     parts: list[Part] = []
     scarfs: list[Scarf] = []
@@ -76,7 +74,7 @@ def cut_list(craft: Craft, number: int, panels: Sequence[Panel], frames: Sequenc
     nested = nest(parts, stock)
     timber = _more_than_nothing(order.timber, "timber", length, length(TIMBER, "timber"))
     batten = _more_than_nothing(order.batten, "batten", length, 0.018)
-    sticks = tuple(stick(name, long, timber, batten) for name, long in timber_of(craft, number, panels))
+    sticks = tuple(stick(name, lies, timber, batten) for name, lies in timber_of(craft, number, panels))
     return CutList(tuple(_sheets(nested, stock)), nested, tuple(scarfs), sticks, _cost(order.price, nested.sheets))
 
 

@@ -4,7 +4,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yarekeel.core.errors import InvalidInput, NoRest
+from yarekeel.core.errors import InvalidInput, NoRest, braced
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.flotation import Flotation
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
@@ -103,7 +103,7 @@ def assess(
     room = _room(craft, into) if into is not None else None
     if litres > 0 and room is not None and litres > room.capacity * (1 + 1e-9):
         raise InvalidInput(
-            "litres", f"{_braced(room.compartment.name)} holds {{most:volume}} at most; flood it instead.", most=room.capacity
+            "litres", f"{braced(room.compartment.name)} holds {{most:volume}} at most; flood it instead.", most=room.capacity
         )
     kernel = _kernel(craft, flooded, room, litres)
     after = _rest(craft, kernel)
@@ -133,16 +133,11 @@ def _room(craft: Craft, into: BilgePlace) -> Space:
     return Space(Compartment(into.title, body.name, room=BILGE_ROOM), mesh, kernel_about(mesh, craft.hull.kernel.centre), 1.0, "")
 
 
-def _braced(name: str) -> str:
-    """A name within a template."""
-    return name.replace("{", "{{").replace("}", "}}")
-
-
 def with_water(craft: Craft, litres: CubicMetres, into: BilgePlace) -> Laden:
     """What floats with so much water (m3) loose in a place. Raises InvalidInput for more than it holds."""
     room = _room(craft, into)
     if litres > room.capacity * (1 + 1e-9):
-        raise InvalidInput("litres", f"{_braced(room.compartment.name)} holds {{most:volume}} at most.", most=room.capacity)
+        raise InvalidInput("litres", f"{braced(room.compartment.name)} holds {{most:volume}} at most.", most=room.capacity)
     return _kernel(craft, (), room, litres)
 
 

@@ -110,7 +110,7 @@ def _short(change: Change, way: Way, amount: float) -> Cure:
         craft = Craft(way.make(amount))
         found = steadiness(craft)
     except InvalidInput as error:
-        return _none(change, f"It cannot be built: {error.template}", dict(error.values))
+        return _none(change, f"It cannot be built: {error.within}", dict(error.values))
     title, values = way.title(amount, craft)
     margin, name = found.least
     if margin <= LOST:

@@ -66,7 +66,7 @@ def said(prefix: str, change: Change, way: Way, amount: float) -> Answer:
     try:
         craft = way.built(amount)
     except InvalidInput as error:
-        return Answer(no_answer(prefix, change, f"It cannot be built: {error.template}", dict(error.values)))
+        return Answer(no_answer(prefix, change, f"It cannot be built: {error.within}", dict(error.values)))
     code = f"{prefix}.{change.code}"
     title, values = way.title(amount, craft)
     words, more = way.work(amount, craft)

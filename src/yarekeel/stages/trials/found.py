@@ -62,14 +62,7 @@ class Row:
     def surprise(self) -> str:
         """In plain words."""
         off = abs(self.off)
-        steps = (
-            (1.0, "as expected"),
-            (COVERAGE, "not odd"),
-            (2.6, "1 in 20 by chance"),
-            (3.3, "1 in 100 by chance"),
-            (4.0, "1 in 1000 by chance"),
-        )
-        return next((words for most, words in steps if off <= most), "not by chance")
+        return next((words for most, words in SURPRISES if off <= most), "not by chance")
 
 
 @dataclass(frozen=True, slots=True)

@@ -27,8 +27,8 @@ from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import Reader
 from yarekeel.web.shared.sending import attached
 from yarekeel.web.stages.page_request import PageRequest
+from yarekeel.web.stages.trials.plan_view import cards_of
 from yarekeel.web.stages.trials.planning import LIMITS, PlanDep, asked_again, planned
-from yarekeel.web.stages.trials.view import cards_of
 from yarekeel.web.templating import render
 
 sheet_router = APIRouter()

@@ -12,7 +12,7 @@ from yarekeel.store.records import Boat, letter_of
 from yarekeel.store.sheets import Sheet
 from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS, System, parse, unit_of
-from yarekeel.web.stages.trials.view import PlanCard
+from yarekeel.web.stages.trials.plan_view import PlanCard
 
 PARTS = (
     ("checks", "Before the launch", "Before"),

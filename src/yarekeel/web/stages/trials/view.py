@@ -1,8 +1,7 @@
 """Trials: those logged, and one of them beside its prediction."""
 
 import math
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
 
 from markupsafe import Markup
@@ -11,14 +10,14 @@ from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.drawing.bands import Banded, bands
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.fixes.expected import came_of
-from yarekeel.stages.trials import found, plan, trials
+from yarekeel.stages.trials import found, trials
 from yarekeel.stages.trials.found import FLOAT_ROWS, BoatFound, Row, Told
 from yarekeel.stages.trials.trials import SYMPTOMS, Comparison, FloatTest
 from yarekeel.store.records import Boat, TrialRecord
-from yarekeel.units import WordedFinding, fill, plain
+from yarekeel.units import WordedFinding, plain
 from yarekeel.web.shared.page import Reader, craft_of
 from yarekeel.web.stages.page_request import PageRequest
-from yarekeel.web.stages.trials.planning import TYPED, checks_now, weather_of
+from yarekeel.web.stages.trials.plan_view import PlanCard, PlanForm, cards_of, last_checks, loads_of, plan_of
 
 PARTS = ("live", "side")
 SPAN = 3.0
@@ -72,18 +71,6 @@ class FoundRow:
 
 
 @dataclass(frozen=True)
-class PlanCard:
-    """A prediction card as it was written down."""
-
-    id: int
-    title: str
-    expected: tuple[tuple[str, str, str], ...]
-    watch: tuple[str, ...]
-    checks: tuple[str, ...]
-    tells: tuple[tuple[str, str], ...]
-
-
-@dataclass(frozen=True)
 class ExpectedCard:
     """What the fix that this revision came from was to do, and what came of it; "" in place of what was not measured."""
 
@@ -94,14 +81,6 @@ class ExpectedCard:
     """Figure, expected with its band, measured, met or not, and its tone."""
     job: dict[str, Any] | None = None
     """What it takes: to shop and to work by."""
-
-
-@dataclass(frozen=True)
-class PlanForm:
-    """What was typed in the plan and could not be used, by field, with a sentence for each; "" where there is none."""
-
-    typed: Mapping[str, str] = field(default_factory=lambda: dict.fromkeys(TYPED, ""))
-    errors: Mapping[str, str] = field(default_factory=lambda: dict.fromkeys(TYPED, ""))
 
 
 @dataclass(frozen=True)
@@ -160,25 +139,6 @@ def predicted_of(asked: PageRequest) -> tuple[Predicted, ...]:
     return tuple(out)
 
 
-def cards_of(asked: PageRequest) -> tuple[PlanCard, ...]:
-    """The revision's prediction cards in the reader's units, as they were written down, whatever was changed since."""
-    reader, out = asked.reader, []
-    for p in asked.predictions(asked.revision.id):
-        if p.kind != "card":
-            continue
-        rows = []
-        for e in p.figures["expected"]:
-            band = "" if e["band"] is None else f"±{_expected(reader, e['band'], e['kind'])}"
-            rows.append((str(e["name"]), _expected(reader, e["value"], e["kind"]), band))
-        watch = tuple(fill(str(w["title"]), w["values"], reader.system) for w in p.figures["watch"])
-        wind, depth = p.figures.get("wind_ms"), p.figures.get("depth_m")
-        said = [f"wind {reader.say(wind, 'speed')}" if wind else "", f"{reader.say(depth, 'room')} deep" if depth else ""]
-        place = ", ".join(w for w in (str(p.figures.get("place") or ""), *said) if w)
-        title = f"Prediction card of {p.date}" + (f", {place}" if place else "")
-        out.append(PlanCard(p.id, title, tuple(rows), watch, tuple(p.figures["checks"]), tuple((a, b) for a, b in p.figures["tells"])))
-    return tuple(out)
-
-
 VERDICTS = {
     "met": ("met", "holds"),
     "partly": ("partly met", "near"),
@@ -212,38 +172,12 @@ def expected_of(asked: PageRequest, record: TrialRecord | None) -> ExpectedCard 
     return ExpectedCard(str(figures["what"]), said, tone, tuple(lines), figures.get("job"))
 
 
-def plan_of(asked: PageRequest) -> PlanForm:
-    """The plan's form as it was typed, where it could not be used."""
-    typed = {name: asked.ask.get(name, "") for name in TYPED}
-    weather, errors = weather_of(typed, asked.reader.system)
-    if any(typed.values()) and not errors:
-        try:
-            plan.card_of(asked.craft, weather)
-        except InvalidInput as error:
-            errors = {error.field: error.sentence}
-        except NoRest as error:
-            errors = {"place": str(error)}
-    return PlanForm(typed, dict.fromkeys(TYPED, "") | errors)
-
-
 def bands_of(as_found: BoatFound | None) -> Markup:
     """Every reading beside its prediction, in half widths of the predicted band."""
     rows = [r for r in as_found.rows if r.band > 0] if as_found else []
     tones = {"inside": "holds", "near": "near", "outside": "fails"}
     drawn = [Banded(r.name, (r.measured - r.predicted) / r.band, r.half / r.band, tones[r.where], r.surprise) for r in rows]
     return Markup(bands(drawn, "Measured against predicted")) if drawn else Markup()
-
-
-def loads_of(asked: PageRequest) -> tuple[str, ...]:
-    """Loads that a day may be planned for."""
-    return tuple(c.name for c in asked.revision.design.cases)
-
-
-def last_checks(asked: PageRequest) -> str:
-    """The list before the launch as it was last written down for this boat."""
-    kept = [p for r in asked.boat.revisions for p in asked.predictions(r.id) if p.kind == "card"]
-    newest = sorted(kept, key=lambda p: p.id)
-    return checks_now(asked.revision, [p.figures for p in newest])
 
 
 def sheets_of(asked: PageRequest) -> tuple[tuple[str, str, str], ...]:
@@ -256,12 +190,6 @@ def sheets_of(asked: PageRequest) -> tuple[tuple[str, str, str], ...]:
         )
         for s in asked.sheets(asked.revision.id)
     )
-
-
-def _expected(reader: Reader, value: float, kind: str) -> str:
-    if kind == "angle":
-        return f"{plain(math.degrees(value), 1)}°"
-    return reader.say(value, kind)
 
 
 def numbered(boat: Boat) -> list[TrialRecord]:

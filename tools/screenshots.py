@@ -54,6 +54,9 @@ def main() -> None:
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.goto(base + path)
             page.wait_for_function("() => !document.querySelector('[data-card]')", timeout=60_000)  # every card of the yard
+            page.wait_for_function(
+                "() => ![...document.querySelectorAll('progress')].some((p) => p.offsetParent)", timeout=60_000
+            )  # and every fix
             page.wait_for_timeout(400)
             page.screenshot(path=FOLDER / f"{name}.png")
             page.close()

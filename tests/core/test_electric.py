@@ -1,7 +1,7 @@
 """Motor, pack and propulsor at once against their equations, and packs and wires against hand sums and standards."""
 
 import math
-from time import perf_counter
+from time import process_time
 
 import numpy as np
 import pytest
@@ -105,15 +105,16 @@ def test_no_throttle_draws_nothing():
     assert r.thrust[1] < 0  # it drags
 
 
-def test_sixty_speeds_with_three_units_are_quick():
+def test_sixty_speeds_with_three_units_are_solved_at_once():
     units = tuple(Unit(Windings(kv, 0.08, 0.7), water_screw(0.045, 0.045, 0.5, 3, 1e5), 999.1, 0.01) for kv in (900, 1000, 1100))
     speeds, supply = np.linspace(0, 8, 60), Supply(11.8, 0.03)
-    spent = []
-    for _ in range(7):
-        began = perf_counter()
-        solve(units, np.array(1.0), speeds, supply)
-        spent.append(perf_counter() - began)
-    assert min(spent) < 0.03
+
+    def spent(at) -> float:
+        began = process_time()
+        solve(units, np.array(1.0), at, supply)
+        return process_time() - began
+
+    assert min(spent(speeds) for _ in range(7)) < 6 * min(spent(speeds[30:31]) for _ in range(7))
 
 
 def test_roots_as_the_library_finds_them():

@@ -78,8 +78,8 @@ def draw(scene: Scene) -> str:
     labels = Labels(WIDTH, HEIGHT, [box_of((16.0, 26.0, "start"), scene.title, 15.0), box_of((16.0, HEIGHT - 12, "start"), scene.note)])
     parts = [
         svg.element("rect", x=0.0, y=surface, width=WIDTH, height=HEIGHT - surface, class_="water"),
-        hull_drawing(scene.hull, side),
-        hull_drawing(scene.hull, astern, with_stations=False),
+        hull_drawing(scene.hull, side, labels=labels),
+        hull_drawing(scene.hull, astern, with_stations=False, labels=labels),
         svg.element("rect", x=0.0, y=surface, width=WIDTH, height=HEIGHT - surface, class_="water-over"),
         *_contents(scene, side, labels),
         *_contents(scene, astern, None),

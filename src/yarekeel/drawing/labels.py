@@ -1,7 +1,12 @@
-"""Where labels stand: each at the first of some places where it covers no other, or where it covers least. All drawings use this one."""
+"""Where labels stand: each at the first of some places where it covers no other and no line, or where it covers least. All drawings use
+this one."""
 
+import math
 from collections.abc import Sequence
 
+import numpy as np
+
+from yarekeel.core.quantities import Floats
 from yarekeel.drawing import svg
 
 Box = tuple[float, float, float, float]
@@ -11,6 +16,8 @@ Place = tuple[float, float, str]
 WIDE, HIGH, DEEP = 0.66, 0.82, 0.24
 """Of the size of the type: the mean width of a character, and how far it stands over and under its baseline."""
 SIZE = 13.0
+APART, THICK = 3.0, 6.0
+"""px between the points that a line is followed at, and how much of a label a line that runs under it covers: as one so thick."""
 
 
 def box_of(spot: Place, words: str, size: float = SIZE) -> Box:
@@ -27,10 +34,15 @@ class Labels:
     def __init__(self, width: float, height: float, taken: Sequence[Box] = ()) -> None:
         self.width, self.height = width, height
         self.taken: list[Box] = list(taken)
+        self._lines = np.empty((0, 2))
 
     def keep(self, *boxes: Box) -> None:
         """Places that no later label may cover."""
         self.taken += boxes
+
+    def keep_clear(self, *lines: Floats) -> None:
+        """Lines through points (n, 2) that a later label should not lie on."""
+        self._lines = np.concatenate([self._lines, *(followed(line) for line in lines if len(line) > 1)])
 
     def spot(self, spots: Sequence[Place], words: str, size: float = SIZE) -> Place:
         """The first of the spots at which the words cover nothing and stay inside the drawing, or the least bad; it is taken then."""
@@ -49,7 +61,17 @@ class Labels:
         left, top, right, bottom = box
         over = sum(max(min(right, r) - max(left, a), 0.0) * max(min(bottom, d) - max(top, t), 0.0) for a, t, r, d in self.taken)
         outside = max(-left, 0.0) + max(right - self.width, 0.0) + max(-top, 0.0) + max(bottom - self.height, 0.0)
-        return over + 20.0 * outside
+        x, y = self._lines.T
+        under = np.count_nonzero((x > left) & (x < right) & (y > top) & (y < bottom)) if len(x) else 0
+        return over + APART * THICK * under + 20.0 * outside
+
+
+def followed(line: Floats) -> Floats:
+    """Points (m, 2) along a line through points (n, 2), evenly apart."""
+    steps = np.hypot(*np.diff(line, axis=0).T)
+    along = np.concatenate(([0.0], np.cumsum(steps)))
+    at = np.linspace(0.0, float(along[-1]), max(2, math.ceil(float(along[-1]) / APART) + 1))
+    return np.stack([np.interp(at, along, line[:, k]) for k in (0, 1)], axis=1)
 
 
 def around(x: float, y: float, off: float = 10.0) -> tuple[Place, ...]:

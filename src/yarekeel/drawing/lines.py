@@ -180,7 +180,8 @@ def _outline(hull: Hull, view: View, class_: str) -> str:
     """Every piece's outline and creases, far ones first."""
     out = ""
     for part in far_to_near(hull.drawn, view):
-        outline, seen = outline_of_part(part, view)
+        rounds, seen = outline_of_part(part, view)
+        outline = "".join(svg.path_of(one, closed=True) for one in rounds)
         edges, page = part.edges, view.page(part.mesh.vertices)
         crease = edges.is_crease & seen[edges.left] & seen[edges.right]
         out += svg.path(outline, class_) + svg.path(svg.segments_of(page[edges.points[crease]]), "lines-crease")

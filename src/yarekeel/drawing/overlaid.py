@@ -69,7 +69,7 @@ def draw(before: Laid, after: Laid, width: float, height: float, label: str, *, 
 def _side(before: Laid, after: Laid, moved: Sequence[Shift], side: str, scale: float, *, middle: float, surface: float) -> str:
     seen = fitted(side, after.attitude, after.hull, scale, middle, surface)
     ghost = View(side=side, attitude=before.attitude, scale=scale, left=seen.left, top=surface)  # one origin for both
-    outlines = "".join(outline_of_part(part, ghost)[0] for part in before.hull.drawn)
+    outlines = "".join(svg.path_of(one, closed=True) for part in before.hull.drawn for one in outline_of_part(part, ghost)[0])
     parts = [hull_drawing(after.hull, seen, with_stations=False), svg.path(outlines, "laid-before")]
     for one in moved:
         a = ghost.point(one.before) if one.before is not None else None

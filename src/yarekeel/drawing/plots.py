@@ -131,6 +131,8 @@ def panel(
         svg.text(right, bottom + 33, x.name, "axis-text", "end"),
     ]
     labels = Labels(right + 26.0, bottom + 44.0, [box_of((frame.left - 44, frame.top - 9, "start"), y.name)])
+    drawn = [_unbroken(np.array([[px(a), py(b)] for a, b in zip(line.x, line.y, strict=True)])) for line in lines]
+    labels.keep_clear(*(piece for pieces in drawn for piece in pieces))
     for mark in across:
         if low_y <= mark.at <= high_y:
             at = py(mark.at)
@@ -143,13 +145,10 @@ def panel(
             svg.line(px(mark.at), frame.top, px(mark.at), bottom, mark.look),
             labels.text([(px(mark.at) + (-5 if late else 5), level, "end" if late else "start")], mark.label, "rim-text"),
         ]
-    for line in lines:
-        points = np.array([[px(a), py(b)] for a, b in zip(line.x, line.y, strict=True)])
-        for piece in _unbroken(points):
-            parts.append(svg.path(svg.path_of(piece), f"plot-line {line.look}".strip()))
-        ends = _unbroken(points)
-        if ends and line.label:
-            parts.append(labels.text(_along(ends[-1], line.label, frame), line.label, f"plot-label {line.look}".strip()))
+    for line, pieces in zip(lines, drawn, strict=True):
+        parts += [svg.path(svg.path_of(piece), f"plot-line {line.look}".strip()) for piece in pieces]
+        if pieces and line.label:
+            parts.append(labels.text(_along(pieces[-1], line.label, frame), line.label, f"plot-label {line.look}".strip()))
     for dot in dots:
         words = [svg.element("title", dot.words)] if dot.words else []
         parts.append(svg.element("circle", *words, cx=px(dot.x), cy=py(dot.y), r=4.0, class_=f"plot-dot {dot.look}".strip()))
@@ -160,13 +159,15 @@ def panel(
 
 
 def _along(points: Floats, words: str, frame: Frame) -> list[Place]:
-    """Places for a label on its line (n, 2), from near its end backwards."""
-    out: list[Place] = []
+    """Places for a label beside its line (n, 2), from near its end backwards: clear over it, or clear under it."""
+    wide, out = box_of((0.0, 0.0, "start"), words)[2], []
     for k in range(len(points) - 1, max(-1, len(points) // 4 - 1), -max(1, len(points) // 40)):
-        x, y = float(points[k][0]) - 4, max(float(points[k][1]) - 7, frame.top + 10)
-        room = x - frame.left > 7.0 * len(words) + 8
-        out.append((x, y, "end") if room else (x + 10.0, y, "start"))
-    return out
+        right = max(float(points[k][0]) - 4, frame.left + wide + 8)
+        near = points[(points[:, 0] >= right - wide - 4) & (points[:, 0] <= right + 4), 1]
+        if len(near):
+            over, under = max(float(near.min()) - 7, frame.top + 10), min(float(near.max()) + 15, frame.top + frame.height - 4)
+            out += [(right, over, "end"), (right, under, "end")]
+    return out or [(float(points[-1][0]) - 4, float(points[-1][1]) - 7, "end")]
 
 
 def _unbroken(points: Floats) -> list[Floats]:

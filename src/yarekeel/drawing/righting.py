@@ -77,11 +77,13 @@ def draw(curves: Sequence[Curve], happenings: Sequence[Happening], water_in: Rad
             svg.line(x, at - 9, x, frame.y(0.0), happening.look),
             svg.text(x + (-4 if late else 4), at, happening.words, "rim-text", "end" if late else "start"),
         ]
+    labels = Labels(WIDTH, HEIGHT)
     for one, push in reversed(list(zip(curves, pushes, strict=True))):
         leans = [abs(p.heel) for p in one.curve.points]
         wet = water_in if one is curves[0] and water_in is not None else math.inf
-        parts += [svg.path(svg.path_of(line), f"gz-line {one.look} {look}".strip()) for line, look in _lines(frame, leans, push, wet)]
-    labels = Labels(WIDTH, HEIGHT)
+        lines = _lines(frame, leans, push, wet)
+        parts += [svg.path(svg.path_of(line), f"gz-line {one.look} {look}".strip()) for line, look in lines]
+        labels.keep_clear(*(line for line, _ in lines))
     peaks = _peak(frame, main, say, labels)
     parts += _labels(frame, curves, pushes, labels)
     parts += peaks
@@ -200,7 +202,10 @@ def _labels(frame: _Frame, curves: Sequence[Curve], pushes: Sequence[Sequence[fl
         taken.append(at)
         places.sort(key=lambda q: abs(q[0] - at[0]) + abs(q[1] - at[1]))
         spots: list[Place] = [
-            (x + dx, y - 6, anchor) for x, y in places[:: max(1, len(places) // 24)] for dx, anchor in ((5, "start"), (-5, "end"))
+            (x + dx, y + dy, anchor)
+            for x, y in places[:: max(1, len(places) // 24)]
+            for dy in (-6, -16, 16, 26)
+            for dx, anchor in ((5, "start"), (-5, "end"))
         ]
         out.append(labels.text(spots, one.label, f"plot-label {one.look}".strip()))
     return out
@@ -215,7 +220,7 @@ def _peak(frame: _Frame, curve: RightingCurve, say: Say, labels: Labels) -> list
     parts = [
         svg.line(px, frame.y(push), px, zero, "peak-line"),
         labels.text(
-            [(px + (6 if left else -6), frame.y(push) - 8, "start" if left else "end")],
+            [(px + (6 if left else -6), frame.y(push) + dy, "start" if left else "end") for dy in (-8, -16, -26, 20, 32)],
             f"hardest at {say(lean, 'angle0')}, {say(push, 'length')}",
             "gz-peak",
         ),

@@ -70,8 +70,8 @@ def draw(tank: Tank) -> str:
     parts = [
         svg.element("rect", x=0.0, y=SURFACE, width=WIDTH, height=HEIGHT - SURFACE, class_="water"),
         svg.path(_hatch(), "water-hatch"),
-        hull_drawing(tank.hull, side),
-        hull_drawing(tank.hull, astern, with_stations=False),
+        hull_drawing(tank.hull, side, labels=labels),
+        hull_drawing(tank.hull, astern, with_stations=False, labels=labels),
         svg.element("rect", x=0.0, y=SURFACE, width=WIDTH, height=HEIGHT - SURFACE, class_="water-over"),
         svg.line(0.0, SURFACE, WIDTH, SURFACE, "surface"),
         _wanted(tank, side),

@@ -15,6 +15,7 @@ from yarekeel.core.geometry.union import covered
 from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Metres, Point
 from yarekeel.drawing import svg
+from yarekeel.drawing.labels import Labels
 
 SAMPLES = 7
 """Faces of a piece at which it is asked what is nearer."""
@@ -60,12 +61,16 @@ class View:
         return sign * x, sign * y, sign * z
 
 
-def hull_drawing(hull: Hull, view: View, with_stations: bool = True) -> str:
-    """The hull's parts from far to near: each an opaque outline with its creases and, if asked, its stations."""
+def hull_drawing(hull: Hull, view: View, with_stations: bool = True, labels: Labels | None = None) -> str:
+    """The hull's parts from far to near: each an opaque outline with its creases and, if asked, its stations. ``labels`` set later stay
+    off its outlines."""
     spots = np.array([x for x, _, _ in hull.sketch.stations[1:-1]])
     out = []
     for part in far_to_near(hull.drawn, view):
-        outline, seen = outline_of_part(part, view)
+        rounds, seen = outline_of_part(part, view)
+        outline = "".join(svg.path_of(one, closed=True) for one in rounds)
+        if labels is not None:
+            labels.keep_clear(*(np.concatenate([one, one[:1]]) for one in rounds))
         edges, page = part.edges, view.page(part.mesh.vertices)
         crease = edges.is_crease & seen[edges.left] & seen[edges.right]
         out.append(svg.path(outline, "hull-fill"))
@@ -123,14 +128,13 @@ def _cross(a: Floats, b: Floats) -> Floats:
     return np.asarray(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0])
 
 
-def outline_of_part(part: Hull, view: View) -> tuple[str, NDArray[np.bool_]]:
-    """The outline of a connected piece as a path, and which of its faces look at the viewer. Where its silhouette runs over itself, as
-    that of two hulls joined does, only what bounds the whole is drawn."""
+def outline_of_part(part: Hull, view: View) -> tuple[list[Floats], NDArray[np.bool_]]:
+    """The outline of a connected piece as loops (n, 2) on the page, and which of its faces look at the viewer. Where its silhouette runs
+    over itself, as that of two hulls joined does, only what bounds the whole is drawn."""
     loops, seen = silhouette(part.edges, view.towards)
     page = view.page(part.mesh.vertices)
     rounds = [page[loop] for loop in loops]
-    rounds = covered(rounds) if len(rounds) > 1 else rounds
-    return "".join(svg.path_of(one, closed=True) for one in rounds), seen
+    return covered(rounds) if len(rounds) > 1 else rounds, seen
 
 
 def fitted(side: str, attitude: Attitude, hull: Hull, scale: float, middle: float, surface: Metres) -> View:

@@ -12,6 +12,11 @@ HIDDEN: Ratio = 1e-6
 """Of the silhouette: less than that behind it is rounding."""
 
 
+def under_water(mesh: Mesh, attitude: Attitude) -> Mesh | None:
+    """What of a closed mesh is under water at an attitude, closed at the surface; None for nothing."""
+    return below(mesh, attitude.up, -attitude.origin_height)
+
+
 def wetted_surface(mesh: Mesh, attitude: Attitude) -> SquareMetres:
     """Area of the surface below the water (the waterplane is not part of it): whole triangles, then the cut ones' shares."""
     heights = mesh.vertices @ np.array(attitude.up) + attitude.origin_height

@@ -7,6 +7,7 @@ wetted surface of the flux that each piece sends ahead; for one thin hull that i
 
 import math
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 
@@ -15,7 +16,6 @@ from yarekeel.core.formulas import formula
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.joined import pieces
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
-from yarekeel.core.geometry.spaces import below
 from yarekeel.core.quantities import KilogramsPerCubicMetre
 from yarekeel.core.sources import MICHELL_1898
 
@@ -62,11 +62,9 @@ def wave_source(centres: Floats, areas: Floats, hull: Ints | None = None) -> Wav
     return WaveSource(out, x, np.bincount(of, size * centres[:, 1], hulls) / weight, z)
 
 
-def source_of(mesh: Mesh, attitude: Attitude) -> WaveSource | None:
-    """Of a mesh at an attitude; None where nothing of it is under water. Hulls that meet only over the water are hulls of their own."""
-    part = below(mesh, attitude.up, -attitude.origin_height)
-    if part is None:
-        return None
+def source_of(part: Mesh, attitude: Attitude) -> WaveSource | None:
+    """Of what is under water at an attitude (``geometry.wetted.under_water``), in boat axes; None where nothing of it sends waves. Hulls
+    that meet only over the water are hulls of their own."""
     turn = np.array(attitude.rows)
     centres = part.centres @ turn.T + np.array([0.0, 0.0, attitude.origin_height])
     areas = part.area_vectors @ turn.T
@@ -77,6 +75,11 @@ def source_of(mesh: Mesh, attitude: Attitude) -> WaveSource | None:
     blunt = np.abs(areas[:, 0]) > BLUNT * np.linalg.norm(areas, axis=1)
     wet = (centres[:, 2] < -1e-9) & ~blunt  # what closes the part at the surface sends nothing ahead
     return wave_source(centres[wet], areas[wet], hull[wet]) if wet.any() else None
+
+
+@cache
+def _gauss(count: int) -> tuple[Floats, Floats]:
+    return np.polynomial.legendre.leggauss(count)
 
 
 @formula(
@@ -95,22 +98,26 @@ def wave_resistance(source: WaveSource, speeds: Floats, density: KilogramsPerCub
     nu = STANDARD_GRAVITY / speed**2
     ends = np.arccosh(np.maximum(np.sqrt(DECAYED / (nu * -source.z[-1])), 1.0 + 1e-9))
     ends = np.clip(ends, LEAST_STEEP, MOST_STEEP)
-    nodes, weights = np.polynomial.legendre.leggauss(DIRECTIONS)
+    nodes, weights = _gauss(DIRECTIONS)
     u = ends[:, None] / 2 * (nodes + 1)
     weight = ends[:, None] / 2 * weights
     lam = np.cosh(u)
     decay = nu[:, None] * lam**2
-    thick = source.z[:-1] - source.z[1:]
-    steep = np.maximum(decay[..., None] * thick, 1e-12)
+    z = source.z[:-1, None, None]  # depths first
+    steep = np.maximum(decay * (source.z[:-1] - source.z[1:])[:, None, None], 1e-12)
     # the mean of exp(nu lambda² z) over each cell's depth
-    down = np.exp(np.maximum(decay[..., None] * source.z[:-1], -700.0)) * -np.expm1(-steep) / steep
+    down = np.exp(np.maximum(decay * z, -700.0)) * -np.expm1(-steep) / steep
     wave = nu[:, None] * lam
-    ahead = np.exp(1j * wave[..., None] * source.x)
-    half = wave * (source.x[1] - source.x[0]) / 2
+    apart = float(source.x[1] - source.x[0])
+    half = wave * apart / 2
+    one_on = np.exp(2j * half)  # the phase from a station to the next
     spread = np.maximum(np.sinc(half / math.pi) ** 2, 0.3)  # what gathering at nodes takes from short waves
     amplitude = np.zeros(wave.shape, dtype=complex)
     for flux, y in zip(source.flux, source.y.tolist(), strict=True):
-        one = np.einsum("sdi,sdi->sd", ahead, down @ flux.T)
+        sent = (flux @ down.reshape(DOWN, -1)).reshape(-1, *wave.shape)  # stations first
+        one = sent[-1] + 0j
+        for station in sent[-2::-1]:
+            one = one * one_on + station
         amplitude += one * np.exp(1j * wave * np.sinh(u) * y) if len(source.y) > 1 else one
     height = np.abs(amplitude / 2 / spread) ** 2
     factor = 4 * density * STANDARD_GRAVITY**2 / (math.pi * speed**2)

@@ -4,6 +4,7 @@ The drive pulls along its line by as much as everything else holds back, so that
 """
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -34,7 +35,7 @@ INERTIA: Ratio = 0.25
 FAR: Radians = math.radians(35.0)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Balanced:
     """A balance: its attitude, every force (thrust among them), resistance and half its 95 % band, and what is left over (of the weight,
     and of the weight times the waterline)."""
@@ -45,6 +46,8 @@ class Balanced:
     resistance: Newtons
     band: Newtons
     residual: Ratio
+    slopes: Floats | None = None
+    """How what is left over grows there (2, 2), as ``slopes_at`` gives it, about: the search for the next balance begins with them."""
     steady: bool = True
     """Whether it comes back here when lifted or pitched a little; told for boats on planing surfaces or wings."""
 
@@ -72,11 +75,17 @@ def thrust_for(boat: Underway, state: State, resistance: Newtons) -> Force:
 
 def moment_of(boat: Underway, attitude: Attitude, force: Force) -> NewtonMetres:
     """About the centre of gravity, bow up positive, in the world's upright plane."""
+    return next(_moments(boat, attitude, (force,)))
+
+
+def _moments(boat: Underway, attitude: Attitude, forces: tuple[Force, ...]) -> Iterator[NewtonMetres]:
     (ax, ay, az), _, (ux, uy, uz) = attitude.rows
-    (px, py, pz), (gx, gy, gz) = force.at, boat.gravity
-    x = ax * (px - gx) + ay * (py - gy) + az * (pz - gz)
-    z = ux * (px - gx) + uy * (py - gy) + uz * (pz - gz)
-    return x * force.newtons[2] - z * force.newtons[0]
+    gx, gy, gz = boat.gravity
+    for f in forces:
+        px, py, pz = f.at
+        x = ax * (px - gx) + ay * (py - gy) + az * (pz - gz)
+        z = ux * (px - gx) + uy * (py - gy) + uz * (pz - gz)
+        yield x * f.newtons[2] - z * f.newtons[0]
 
 
 def _summed(boat: Underway, state: State) -> tuple[tuple[Force, ...], Newtons, Floats]:
@@ -85,7 +94,7 @@ def _summed(boat: Underway, state: State) -> tuple[tuple[Force, ...], Newtons, F
     everything = (*forces, thrust_for(boat, state, held))
     weight = boat.mass * STANDARD_GRAVITY
     lift = math.fsum(f.newtons[2] for f in everything) / weight
-    turn = math.fsum(moment_of(boat, state.attitude, f) for f in everything) / (weight * boat.waterline)
+    turn = math.fsum(_moments(boat, state.attitude, everything)) / (weight * boat.waterline)
     return everything, held, np.array([lift, turn])
 
 
@@ -106,6 +115,7 @@ def balanced(boat: Underway, speed: MetresPerSecond, start: Attitude | None = No
         return np.array([v[0] - attitude.height_of(boat.gravity) / size, v[1]])
 
     forces, held, miss = at(placed(x))
+    known = slopes
     for tried in range(MOST_STEPS):
         off = float(np.abs(miss).max())
         if off <= CLOSE:
@@ -118,7 +128,7 @@ def balanced(boat: Underway, speed: MetresPerSecond, start: Attitude | None = No
                 moved = x.copy()
                 moved[k] += step
                 columns.append((at(placed(moved))[2] - miss) / step)
-            slopes = np.column_stack(columns)
+            known = slopes = np.column_stack(columns)
         try:
             by = -np.linalg.solve(slopes, miss)
         except np.linalg.LinAlgError:
@@ -149,6 +159,7 @@ def balanced(boat: Underway, speed: MetresPerSecond, start: Attitude | None = No
         resistance=held,
         band=band,
         residual=float(np.abs(miss).max()),
+        slopes=known if slopes is None else slopes,
     )
 
 
@@ -195,32 +206,37 @@ def over_speeds(boat: Underway, speeds: Floats) -> tuple[Balanced | None, ...]:
     it there can be several: one that it comes back to goes before one that it does not."""
     out: list[Balanced | None] = []
     start: Attitude | None = None
-    before: Attitude | None = None
+    last: list[Attitude] = []
     slopes: Floats | None = None
     doubtful, lost = bool(boat.pads or boat.foils), 0
     for speed in speeds.tolist():
         found = None
         tried = TRIED if lost < LOST else TRIED[1:2]  # where several speeds had none the next has hardly one
-        for begin in (_onward(before, start), start, boat.rest, *(_lifted(boat, t) for t in tried)):
+        for begin in (_onward(last), start, boat.rest, *(_lifted(boat, t) for t in tried)):
             one = balanced(boat, speed, begin, slopes) if begin is not None else None
-            slopes = slopes_at(boat, one) if one is not None and doubtful and speed > 0 else None
-            if one is not None and slopes is not None and not is_steady(boat, slopes):
-                one = replace(one, steady=False)
+            slopes = one.slopes if one is not None else None
+            if one is not None and doubtful and speed > 0:
+                slopes = slopes_at(boat, one)
+                one = replace(one, slopes=slopes, steady=is_steady(boat, slopes))
             if one is not None and (found is None or one.steady):
                 found = one
             if found is not None and found.steady:
                 break
         out.append(found)
         lost = 0 if found is not None else lost + 1
-        before, start = start, found.attitude if found is not None else None
+        start = found.attitude if found is not None else None
+        last = [*last[-2:], start] if start is not None else []
     return tuple(out)
 
 
-def _onward(before: Attitude | None, last: Attitude | None) -> Attitude | None:
-    """Where the next of evenly rising speeds is begun from: as far on from the last attitude as that was from the one before."""
-    if before is None or last is None:
+def _onward(last: list[Attitude]) -> Attitude | None:
+    """Where the next of evenly rising speeds is begun from: on the line through the last two attitudes, or the parabola through three."""
+    if len(last) < 2:
         return None
-    return Attitude(last.heel, 2 * last.trim - before.trim, 2 * last.origin_height - before.origin_height)
+    weights = (1.0, -3.0, 3.0) if len(last) > 2 else (-1.0, 2.0)
+    trim = math.fsum(w * a.trim for w, a in zip(weights, last, strict=True))
+    height = math.fsum(w * a.origin_height for w, a in zip(weights, last, strict=True))
+    return Attitude(last[-1].heel, trim, height)
 
 
 def _lifted(boat: Underway, by: Radians) -> Attitude:

@@ -13,8 +13,7 @@ from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.families.foil_wing import FoilWing
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.placing import mirrored
-from yarekeel.core.geometry.spaces import below
-from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
+from yarekeel.core.geometry.wetted import under_water, waterline_length, wetted_surface
 from yarekeel.core.hydrostatics.afloat import Afloat
 from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.drive import direction
@@ -66,7 +65,8 @@ def underway_of(craft: Craft) -> Underway | None:
     waterline, wetted = waterline_length(bare, attitude), wetted_surface(bare, attitude)
     if waterline <= 0 or wetted <= 0:
         return None
-    source = source_of(bare, attitude)
+    under = under_water(bare, attitude)
+    source = source_of(under, attitude) if under is not None else None
     speeds = FROUDES * (STANDARD_GRAVITY * waterline) ** 0.5
     waves = wave_resistance(source, speeds, boat.density) if source is not None else np.zeros(speeds.size)
     stout = stoutness(waterline, boat.volume)
@@ -99,15 +99,12 @@ def underway_of(craft: Craft) -> Underway | None:
         foils=foils,
         skin=_skin(craft, bare, boat) if foils else None,
         drag_factor=craft.design.drag_factor,
-        **_transom(bare, attitude),
+        **(_transom(under, attitude) if under is not None else {}),
     )
 
 
-def _transom(bare: Mesh, rest: Attitude) -> dict[str, Any]:
-    """What of the wetted surface faces astern across the flow: its area, its mean draft (twice that of its middle) and its middle."""
-    part = below(bare, rest.up, -rest.origin_height)
-    if part is None:
-        return {}
+def _transom(part: Mesh, rest: Attitude) -> dict[str, Any]:
+    """What of the hull under water faces astern across the flow: its area, its mean draft (twice that of its middle) and its middle."""
     turned = part.area_vectors @ np.array(rest.rows).T
     areas = turned[:, 0]
     astern = areas < -SQUARE * np.hypot(areas, turned[:, 1])  # whatever its rake; a round stern is none

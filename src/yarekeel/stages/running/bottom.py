@@ -8,6 +8,7 @@ import numpy as np
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.geometry.sections import outlines, sections
+from yarekeel.core.kept import kept
 from yarekeel.core.quantities import Degrees, Metres, Ratio
 from yarekeel.core.running.forces import PlaningBottom
 
@@ -23,6 +24,7 @@ LEAST_BREADTH: Ratio = 0.5
 COLUMNS = 120
 
 
+@kept
 def half_section(mesh: Mesh, x: Metres) -> tuple[Floats, Floats] | None:
     """The underside of the section at ``x``: half breadths (n,) and heights (n,) from the middle out; None where it is in two parts or
     there is none."""
@@ -93,6 +95,7 @@ NARROWEST: Ratio = 0.06
 """Of the breadth: narrower strips are rails, not pads."""
 
 
+@kept
 def underside(mesh: Mesh) -> tuple[Floats, Floats, Floats]:
     """Stations x (n,), strips y (m,) of the port half, and the lowest point of the hull there (n, m); not a number where there is none."""
     low, high = mesh.bounds

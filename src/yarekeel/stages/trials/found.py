@@ -10,11 +10,11 @@ import numpy as np
 from yarekeel.core.errors import NoRest
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.kept import kept
-from yarekeel.core.quantities import Ratio
+from yarekeel.core.quantities import Floats, Ratio
 from yarekeel.core.sources import COMMON_PRACTICE, GUM
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.trials.fitting import Fit, fitted, slopes_of
-from yarekeel.stages.trials.model import COVERAGE, TOLD, UNKNOWNS, WATER, Line, Model, lines_of
+from yarekeel.stages.trials.model import COVERAGE, GYRATION, THRUST, TOLD, TOUCHED, UNKNOWNS, WATER, Line, Model, lines_of
 from yarekeel.stages.trials.readings import Inclining, Pull, Readings, Rolls, Run, Tilt
 
 KINDS = {
@@ -31,6 +31,8 @@ INCLINED, ACROSS = 0.03, 0.25
 SURPRISES = ((1.0, "as expected"), (1.96, "not odd"), (2.6, "1 in 20 by chance"), (3.3, "1 in 100 by chance"), (4.0, "1 in 1000 by chance"))
 FLOAT_ROWS = ("Mass", "Draft at the bow mark", "Draft at the stern mark", "Heel")
 """Readings of the float itself, which the float test judges (``trials.assess``)."""
+LEAST_FACTOR: Ratio = 0.2
+"""Smaller than that no factor is taken to be."""
 WORTH: Ratio = 0.95
 """Of a doubt, that a measurement must bring it below to be proposed."""
 
@@ -89,13 +91,16 @@ class Told:
 
 @dataclass(frozen=True, slots=True)
 class Next:
-    """A measurement, what it needs, the doubt that it narrows most, and that doubt's half interval before and after."""
+    """A measurement, what it needs, the doubt that it narrows most, and that doubt's half interval before and after; after as the boat may
+    turn out to be: in the middle, and from ``least`` to ``most``. A factor's doubt counts as a share of the factor."""
 
     words: str
     needs: str
     unknown: str
     before: float
     after: float
+    least: float
+    most: float
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -201,18 +206,48 @@ def next_of(craft: Craft, readings: Readings, fit: Fit) -> Next | None:
     for worst in sorted(doubts, key=lambda k: -doubts[k]):
         if doubts[worst] <= 1:
             return None
-        best = None
-        for one in candidates(craft, readings):
-            after = _after(craft, readings, fit, one, worst)
-            if after is not None and (best is None or after < best.after):
-                best = Next(one.words, one.needs, UNKNOWNS[worst], fit.half(worst), after)
-        if best is not None and best.after < WORTH * best.before:
-            return best
+        tried = [(after, one) for one in candidates(craft, readings) if (after := _after(craft, readings, fit, one, worst, fit.values))]
+        if not tried:
+            continue
+        after, best = min(tried, key=lambda pair: pair[0])
+        before = doubt_of(fit.half(worst), float(fit.values[worst]), worst)
+        if after < WORTH * before:
+            whole = before / fit.half(worst)
+            middle, least, most = (v / whole for v in _as_it_may_be(craft, readings, fit, best, worst, after))
+            return Next(best.words, best.needs, UNKNOWNS[worst], fit.half(worst), middle, least, most)
     return None
 
 
-def _after(craft: Craft, readings: Readings, fit: Fit, one: Candidate, unknown: int) -> float | None:
-    """Half the interval of an unknown once a measurement was made; None where the boat cannot show it."""
+def doubt_of(half: float, value: float, unknown: int) -> float:
+    """Half an interval as doubts are compared: of a factor as a share of it, since a boat that holds back twice as much is known half as
+    finely by the same watch."""
+    return half / max(abs(value), LEAST_FACTOR) if UNKNOWNS[unknown].endswith("factor") else half
+
+
+def _as_it_may_be(craft: Craft, readings: Readings, fit: Fit, one: Candidate, unknown: int, after: float) -> tuple[float, float, float]:
+    """The doubt of an unknown once a measurement was made, and the least and the most of it, as the boat may be within what is known: at
+    the fitted boat and at those √3 standard uncertainties to either side of it along the two of what the measurement hangs on that are
+    known least (Gauss and Hermite's points), the mean as a factor."""
+    known = {line.name for line in lines_of(craft, readings)}
+    hangs = set[int]().union(*(TOUCHED[line.part] for line in lines_of(craft, one.with_it) if line.name not in known))
+    spread = np.sqrt(np.diag(fit.covariance))
+    vague = sorted(hangs & set(TOLD), key=lambda k: -spread[k] / fit.before[1][k])[:2]
+    weights, found = [1 - len(vague) / 3], [after]
+    for k in vague:
+        along = fit.covariance[:, k] / spread[k]
+        for way in (-math.sqrt(3.0), math.sqrt(3.0)):
+            u = fit.values + way * along
+            u[THRUST : GYRATION + 1] = np.maximum(u[THRUST : GYRATION + 1], LEAST_FACTOR)
+            there = _after(craft, readings, fit, one, unknown, u)
+            if there is not None:
+                weights.append(1 / 6)
+                found.append(there)
+    middle = math.exp(float(np.average(np.log(found), weights=weights)))
+    return middle, min(found), max(found)
+
+
+def _after(craft: Craft, readings: Readings, fit: Fit, one: Candidate, unknown: int, u: Floats) -> float | None:
+    """The doubt of an unknown once a measurement was made, where the boat is as ``u`` (11,) says; None where such a boat cannot show it."""
     more = one.with_it
     known = {line.name for line in lines_of(craft, readings)}
     model = Model(craft, more)
@@ -222,14 +257,15 @@ def _after(craft: Craft, readings: Readings, fit: Fit, one: Candidate, unknown: 
         if line.name in known:
             continue
         try:
-            shown = line.shown(model, fit.values)
-            slopes = slopes_of(model, (line,), fit.values, shows=Line.shown)[0]
+            shown = line.shown(model, u)
+            slopes = slopes_of(model, (line,), u, shows=Line.shown)[0]
         except NoRest:
             return None
         sigma = line.sigma_at(shown)
         if sigma > 0:
             information += np.outer(slopes, slopes) / sigma**2
-    return COVERAGE * math.sqrt(float(np.linalg.inv(information)[unknown, unknown]))
+    half = COVERAGE * math.sqrt(float(np.linalg.inv(information)[unknown, unknown]))
+    return doubt_of(half, float(u[unknown]), unknown)
 
 
 # In words
@@ -262,7 +298,11 @@ def _findings(rows: tuple[Row, ...], told: tuple[Told, ...], out: str, advice: N
         code = "trial.thrust_factor" if t.name == "thrust_factor" else "trial.drag_factor"
         made.append(Finding(code, "near" if worse else "note", title, text, GUM, {**values, "verb": verb}))
     if advice is not None:
-        values = {"words": advice.words, "what": _WORDS[advice.unknown], "share": advice.after / advice.before, "needs": advice.needs}
-        text = "It narrows the worst doubt, the {what}, to {share:percent} of what it is. It needs {needs}."
+        shares = {name: v / advice.before for name, v in (("share", advice.after), ("least", advice.least), ("most", advice.most))}
+        values = {"words": advice.words, "what": _WORDS[advice.unknown], "needs": advice.needs, **shares}
+        text = (
+            "It narrows the worst doubt, the {what}, to {share:percent} of what it is ({least:percent} to {most:percent} as it turns out). "
+        )
+        text += "It needs {needs}."
         made.append(Finding("trial.next", "note", "Measure next: {words}", text, COMMON_PRACTICE, values, (Remedy("Enter it", "trials"),)))
     return made

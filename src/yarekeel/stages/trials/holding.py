@@ -144,7 +144,11 @@ def _shares(
     for curve in curves:
         boat = dataclasses.replace(still, wind=curve.boat.wind, depth=curve.boat.depth)
         known = [b for b in curve.balances[1:] if b is not None]
-        found = [(b, one) for b in _picked(known, about) if (one := balanced(boat, b.speed, b.attitude)) is not None and b.resistance > 0]
+        found = [
+            (b, one)
+            for b in _picked(known, about)
+            if (one := balanced(boat, b.speed, b.attitude, b.slopes)) is not None and b.resistance > 0
+        ]
         if len(found) < LEAST_BESIDE:
             return None
         out.append(np.interp(speeds, [b.speed for b, _ in found], [one.resistance / b.resistance for b, one in found]))

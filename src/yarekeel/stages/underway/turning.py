@@ -11,7 +11,7 @@ from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.families.foil_wing import FoilWing
 from yarekeel.core.geometry.mesh import Mesh
-from yarekeel.core.geometry.wetted import side_area, waterline_length
+from yarekeel.core.geometry.wetted import side_area, under_water, waterline_length
 from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.drive import direction
 from yarekeel.core.propulsion.pulls import pushes_at
@@ -145,7 +145,8 @@ def _setup(craft: Craft, boat: Underway, bare: Mesh, b: Balanced) -> _Setup:
     draft = max(-(float((bare.vertices @ up).min()) + attitude.origin_height), 1e-4)
     length = max(waterline_length(bare, attitude), 0.2 * boat.waterline)
     wet = bare.vertices[bare.vertices @ up + attitude.origin_height <= 0]
-    source = source_of(bare, attitude)
+    under = under_water(bare, attitude)
+    source = source_of(under, attitude) if under is not None else None
     hulls = len(source.y) if source is not None else 1
     beam = float(np.ptp(wet[:, 1])) if len(wet) else 0.1 * length
     if hulls > 1:  # each by itself, as broad as its part of the volume makes it

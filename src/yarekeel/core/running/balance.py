@@ -18,8 +18,8 @@ from yarekeel.core.running.laws.planing import LEAST_TRIM
 from yarekeel.core.running.regime import planing_share
 from yarekeel.core.sources import STATICS
 
-CLOSE = 1e-8
-"""Of the weight, and of the weight times the waterline: what a balance is off by at most."""
+CLOSE, ENOUGH = 1e-7, 5e-7
+"""Of the weight, and of the weight times the waterline: what a balance is sought to, and what it is off by at most."""
 MOST_STEPS = 24
 HOPEFUL, FAR_OFF = 8, 0.01
 """Steps after which one that is still off by so much of the weight leads nowhere."""
@@ -149,7 +149,7 @@ def balanced(boat: Underway, speed: MetresPerSecond, start: Attitude | None = No
             return None
     v = placed(x)
     attitude = Attitude(begin.heel, float(v[1]), float(v[0]) * size)
-    if float(np.abs(miss).max()) > 1e-7 or is_dug_in(boat, State(speed, attitude)):
+    if float(np.abs(miss).max()) > ENOUGH or is_dug_in(boat, State(speed, attitude)):
         return None
     band = math.sqrt(math.fsum((f.band * f.newtons[0]) ** 2 for f in forces))
     return Balanced(
@@ -216,8 +216,7 @@ def over_speeds(boat: Underway, speeds: Floats) -> tuple[Balanced | None, ...]:
             one = balanced(boat, speed, begin, slopes) if begin is not None else None
             slopes = one.slopes if one is not None else None
             if one is not None and doubtful and speed > 0:
-                slopes = slopes_at(boat, one)
-                one = replace(one, slopes=slopes, steady=is_steady(boat, slopes))
+                one = replace(one, steady=is_steady(boat, slopes_at(boat, one)))
             if one is not None and (found is None or one.steady):
                 found = one
             if found is not None and found.steady:

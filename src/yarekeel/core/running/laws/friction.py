@@ -1,7 +1,9 @@
 """Skin friction by the ITTC line with a form factor, of hull and appendages."""
 
+from functools import lru_cache
+
 from yarekeel.core.findings import Finding
-from yarekeel.core.quantities import Floats, Ratio
+from yarekeel.core.quantities import Floats, MetresPerSecond, Newtons, Ratio
 from yarekeel.core.resistance.friction import friction
 from yarekeel.core.resistance.shallow import deep_speed
 from yarekeel.core.running.floating import floating_share, skin_share
@@ -20,17 +22,24 @@ def forces(boat: Underway, state: State) -> tuple[Force, ...]:
     """Back, at the middle of the wetted surface at rest; a planing bottom's own friction takes the hull's place with speed."""
     if state.speed <= 0:
         return ()
-    share = floating_share(boat, state) * skin_share(boat, state)
-    hull = (1 + FORM) * share * friction(state.speed, boat.waterline, boat.wetted, boat.density, boat.viscosity)
-    hull *= (deep_speed(state.speed, boat.midship, boat.depth) / state.speed) ** 2
+    whole, blades = _all_under(boat, state.speed)
+    hull = floating_share(boat, state) * skin_share(boat, state) * whole
     out = [Force("friction", (-hull, 0.0, 0.0), boat.wet_at, 0.15, ITTC_1957)]
-    for blade in boat.blades:
+    for blade, most in zip(boat.blades, blades, strict=True):
         share = under(blade, state)
         if share > 0:
-            held = (1 + APPENDAGE_FORM) * friction(state.speed, blade.chord, share * blade.area, boat.density, boat.viscosity)
+            held = share * most
             x, y, z = (f + share / 2 * (h - f) for f, h in zip(blade.foot, blade.head, strict=True))
             out.append(Force("appendage", (-held, 0.0, 0.0), (x, y, z), 0.3, COMMON_PRACTICE))
     return tuple(out)
+
+
+@lru_cache(maxsize=4)
+def _all_under(boat: Underway, speed: MetresPerSecond) -> tuple[Newtons, tuple[Newtons, ...]]:
+    """Of the hull as it floats at rest, and of each blade all under water: a balance asks for one speed at many attitudes."""
+    hull = (1 + FORM) * friction(speed, boat.waterline, boat.wetted, boat.density, boat.viscosity)
+    hull *= (deep_speed(speed, boat.midship, boat.depth) / speed) ** 2
+    return hull, tuple((1 + APPENDAGE_FORM) * friction(speed, b.chord, b.area, boat.density, boat.viscosity) for b in boat.blades)
 
 
 def under(blade: Blade, state: State) -> Ratio:

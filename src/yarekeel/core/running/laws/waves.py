@@ -1,10 +1,11 @@
 """Waves, by Michell's integral on the hull as it floats at rest."""
 
 import math
+from functools import lru_cache
 
 from yarekeel.core.findings import Finding, Remedy
 from yarekeel.core.formulas import formula
-from yarekeel.core.quantities import CubicMetres, Floats, Metres, Ratio
+from yarekeel.core.quantities import CubicMetres, Floats, Metres, MetresPerSecond, Newtons, Ratio
 from yarekeel.core.resistance.rough import slenderness
 from yarekeel.core.resistance.shallow import CRITICAL, deep_speed, depth_froude, speed_lost
 from yarekeel.core.running.floating import floating_share, volume_share
@@ -29,18 +30,24 @@ def band_of(boat: Underway) -> Ratio:
     return BAND + stoutness(boat.waterline, boat.volume) * (WIDE - BAND)
 
 
-def band_at(boat: Underway, state: State) -> Ratio:
+def band_at(boat: Underway, speed: MetresPerSecond) -> Ratio:
     """The same at a speed: widest near the speed of the fastest wave that the depth carries."""
-    return WIDE if depth_froude(state.speed, boat.depth) > CRITICAL else band_of(boat)
+    return WIDE if depth_froude(speed, boat.depth) > CRITICAL else band_of(boat)
 
 
 def forces(boat: Underway, state: State) -> tuple[Force, ...]:
     """Back, at the middle of the wetted surface."""
     if state.speed <= 0:
         return ()
-    speed = deep_speed(state.speed, boat.midship, boat.depth)
+    whole, band = _afloat(boat, state.speed)
     share = floating_share(boat, state) * volume_share(boat, state) ** 2  # waves go by the square of what makes them
-    return (Force("wave", (-share * boat.wave(speed), 0.0, 0.0), boat.wet_at, band_at(boat, state), MICHELL_1898),)
+    return (Force("wave", (-share * whole, 0.0, 0.0), boat.wet_at, band, MICHELL_1898),)
+
+
+@lru_cache(maxsize=4)
+def _afloat(boat: Underway, speed: MetresPerSecond) -> tuple[Newtons, Ratio]:
+    """Of the hull as it floats at rest, and the band: a balance asks for one speed at many attitudes."""
+    return boat.wave(deep_speed(speed, boat.midship, boat.depth)), band_at(boat, speed)
 
 
 def findings(boat: Underway, speeds: Floats) -> tuple[Finding, ...]:

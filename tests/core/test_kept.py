@@ -26,7 +26,10 @@ def test_asked_again_is_not_worked_out_again_and_another_question_is():
         return None if value < 0 else 2 * value + plus
 
     assert [twice(1.0), twice(1.0), twice(1.0, plus=1.0), twice(-1.0), twice(-1.0)] == [2.0, 2.0, 3.0, None, None]
+    assert [twice(value=1.0), twice(1.0, 0.0), twice(1.0, plus=0.0), twice(plus=1.0, value=1.0)] == [2.0, 2.0, 2.0, 3.0]
     assert asked == [(1.0, 0.0), (1.0, 1.0), (-1.0, 0.0)]
+    with pytest.raises(TypeError):
+        twice()
 
 
 def test_two_functions_of_the_same_arguments_are_apart():

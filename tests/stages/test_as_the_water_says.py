@@ -47,7 +47,16 @@ def test_the_shares_of_hidden_boats():
     assert ok / told >= 0.8
     assert max(widths) < 1.5
     assert sum(trial_shares.misread(seed, crafts[seed % 3])[0] for seed in range(2)) >= 1
-    assert 0.7 < (trial_shares.followed(0, crafts[0]) or 1.0) < 1.3
+    assert all(0.75 < share < 1.25 for seed in (0, 1, 2) for share in trial_shares.followed(seed, crafts[seed % 3]))
+
+
+def test_an_advice_narrows_by_what_it_promised_and_tells_how_it_may_turn_out(tender):
+    """A factor's doubt is a share of it: the same scale and line read a weak drive as finely as a strong one."""
+    left, narrowed = trial_shares.followed(16, tender)
+    assert left == pytest.approx(1.0, abs=0.02)
+    assert narrowed == pytest.approx(1.0, abs=0.02)
+    first = found.assess(tender, day(tender, 4, ("inclining", "rolls", "pulls", "runs")).readings).next
+    assert first.least <= first.after <= first.most < first.before
 
 
 def test_the_fit_is_the_least_squares_of_a_general_library(tender):

@@ -6,6 +6,7 @@ that a model of 400 000 faces cannot fill the memory as forty small boats may.
 """
 
 import dataclasses
+import inspect
 import threading
 from collections.abc import Callable, Hashable, Iterable
 from functools import wraps
@@ -133,13 +134,18 @@ class Kept(Protocol[P, T_co]):
 
 
 def kept(of: Callable[P, T]) -> Kept[P, T]:
-    """Decorator: keep the answers of a pure function of hashable arguments. Two threads that ask at once may both work it out; an
-    error is not kept."""
+    """Decorator: keep the answers of a pure function of hashable arguments; one that is left out is the same as its default given. Two
+    threads that ask at once may both work it out; an error is not kept."""
+    usual = {name: p.default for name, p in inspect.signature(of).parameters.items()}
+    names = tuple(usual)
+
+    def key_of(args: tuple[Any, ...], kwargs: dict[str, Any]) -> Hashable:
+        return hashkey(of, *args, *(kwargs.get(name, usual[name]) for name in names[len(args) :]))
 
     @wraps(of)
     def ask(*args: P.args, **kwargs: P.kwargs) -> T:
         checkpoint()
-        key = hashkey(of, *args, **cast(dict[str, Hashable], kwargs))
+        key = key_of(args, kwargs)
         known = KEEP.get(key, _MISSING)
         if known is _MISSING:
             known = of(*args, **kwargs)
@@ -147,7 +153,7 @@ def kept(of: Callable[P, T]) -> Kept[P, T]:
         return cast(T, known)
 
     def known(*args: P.args, **kwargs: P.kwargs) -> T | None:
-        return cast(T | None, KEEP.get(hashkey(of, *args, **cast(dict[str, Hashable], kwargs)), None))
+        return cast(T | None, KEEP.get(key_of(args, kwargs), None))
 
     ask.known = known  # type: ignore[attr-defined]
     return cast(Kept[P, T], ask)

@@ -46,7 +46,13 @@ class Labels:
 
     def spot(self, spots: Sequence[Place], words: str, size: float = SIZE) -> Place:
         """The first of the spots at which the words cover nothing and stay inside the drawing, or the least bad; it is taken then."""
-        best = min(spots, key=lambda s: (round(self._covered(box_of(s, words, size)), 1), spots.index(s)))
+        best, least = spots[0], math.inf
+        for one in spots:
+            covered = round(self._covered(box_of(one, words, size)), 1)
+            if covered < least:
+                best, least = one, covered
+            if covered <= 0:
+                break
         self.taken.append(box_of(best, words, size))
         return best
 

@@ -91,8 +91,8 @@ class Told:
 
 @dataclass(frozen=True, slots=True)
 class Next:
-    """A measurement, what it needs, the doubt that it narrows most, and that doubt's half interval before and after; after as the boat may
-    turn out to be: in the middle, and from ``least`` to ``most``. A factor's doubt counts as a share of the factor."""
+    """A measurement, what it needs, the doubt that it narrows most, and that doubt's half interval before and after; after for the boat
+    as it is thought to be, and mostly from ``least`` to ``most`` as it turns out. A factor's doubt counts as a share of the factor."""
 
     words: str
     needs: str
@@ -213,8 +213,8 @@ def next_of(craft: Craft, readings: Readings, fit: Fit) -> Next | None:
         before = doubt_of(fit.half(worst), float(fit.values[worst]), worst)
         if after < WORTH * before:
             whole = before / fit.half(worst)
-            middle, least, most = (v / whole for v in _as_it_may_be(craft, readings, fit, best, worst, after))
-            return Next(best.words, best.needs, UNKNOWNS[worst], fit.half(worst), middle, least, most)
+            least, most = _as_it_may_be(craft, readings, fit, best, worst, after)
+            return Next(best.words, best.needs, UNKNOWNS[worst], fit.half(worst), after / whole, least / whole, most / whole)
     return None
 
 
@@ -224,26 +224,21 @@ def doubt_of(half: float, value: float, unknown: int) -> float:
     return half / max(abs(value), LEAST_FACTOR) if UNKNOWNS[unknown].endswith("factor") else half
 
 
-def _as_it_may_be(craft: Craft, readings: Readings, fit: Fit, one: Candidate, unknown: int, after: float) -> tuple[float, float, float]:
-    """The doubt of an unknown once a measurement was made, and the least and the most of it, as the boat may be within what is known: at
-    the fitted boat and at those √3 standard uncertainties to either side of it along the two of what the measurement hangs on that are
-    known least (Gauss and Hermite's points), the mean as a factor."""
+def _as_it_may_be(craft: Craft, readings: Readings, fit: Fit, one: Candidate, unknown: int, after: float) -> tuple[float, float]:
+    """The least and the most of an unknown's doubt once a measurement was made, as the boat may be within what is known: at the fitted
+    boat, and at those a standard uncertainty to either side of it along the two of what the measurement hangs on that are known least."""
     known = {line.name for line in lines_of(craft, readings)}
     hangs = set[int]().union(*(TOUCHED[line.part] for line in lines_of(craft, one.with_it) if line.name not in known))
     spread = np.sqrt(np.diag(fit.covariance))
     vague = sorted(hangs & set(TOLD), key=lambda k: -spread[k] / fit.before[1][k])[:2]
-    weights, found = [1 - len(vague) / 3], [after]
+    found = [after]
     for k in vague:
-        along = fit.covariance[:, k] / spread[k]
-        for way in (-math.sqrt(3.0), math.sqrt(3.0)):
-            u = fit.values + way * along
+        for way in (-1.0, 1.0):
+            u = fit.values + way * fit.covariance[:, k] / spread[k]
             u[THRUST : GYRATION + 1] = np.maximum(u[THRUST : GYRATION + 1], LEAST_FACTOR)
             there = _after(craft, readings, fit, one, unknown, u)
-            if there is not None:
-                weights.append(1 / 6)
-                found.append(there)
-    middle = math.exp(float(np.average(np.log(found), weights=weights)))
-    return middle, min(found), max(found)
+            found += [there] if there is not None else []
+    return min(found), max(found)
 
 
 def _after(craft: Craft, readings: Readings, fit: Fit, one: Candidate, unknown: int, u: Floats) -> float | None:

@@ -105,6 +105,13 @@ def begun(craft: Craft, test: FloatTest) -> FixesAssessment:
     return FixesAssessment(found, correction, outcome_of(Craft(found)), diagnosis, codes)
 
 
+@kept
+def floated(craft: Craft, test: FloatTest) -> FixesAssessment:
+    """The same from what was read of the float alone, its causes not asked for yet: quick, for the changes that level and lift a boat."""
+    found, correction = as_found(craft, replace(test, pulls=(), runs=()))
+    return FixesAssessment(found, correction, outcome_of(Craft(found)), None, ALWAYS)
+
+
 def diagnosis_of(craft: Craft, test: FloatTest) -> Diagnosis | None:
     """What may be the cause of what was read and seen; None for a boat that does not float."""
     try:

@@ -56,8 +56,9 @@ class _Table:
 
 
 @kept
-def underway_of(craft: Craft) -> Underway | None:
-    """The boat as it is, in still air; None where it does not float, or lies too steeply."""
+def underway_of(craft: Craft, at: tuple[MetresPerSecond, ...] = ()) -> Underway | None:
+    """The boat as it is, in still air; None where it does not float, or lies too steeply. Its waves are worked out for any speed it may
+    run at, or for rising speeds above 0 that it is asked ``at``."""
     boat = afloat.assess(craft).afloat
     if boat is None or boat.is_capsized or max(abs(boat.attitude.trim), abs(boat.attitude.heel)) > STEEPEST:
         return None
@@ -67,7 +68,7 @@ def underway_of(craft: Craft) -> Underway | None:
         return None
     under = under_water(bare, attitude)
     source = source_of(under, attitude) if under is not None else None
-    speeds = FROUDES * (STANDARD_GRAVITY * waterline) ** 0.5
+    speeds = np.array(at) if at else FROUDES * (STANDARD_GRAVITY * waterline) ** 0.5
     waves = wave_resistance(source, speeds, boat.density) if source is not None else np.zeros(speeds.size)
     stout = stoutness(waterline, boat.volume)
     waves = (1 - stout) * waves + stout * rough_hump(speeds, waterline, boat.volume, boat.density)

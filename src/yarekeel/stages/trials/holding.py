@@ -25,6 +25,8 @@ BESIDE, LEAST_BESIDE = 30, 3
 """Speeds at which a boat beside the middle one is balanced, and of how many there must be a balance."""
 FEW, AROUND, NEAR = 10, 5, 0.25
 """The same where it is known at which speeds it ran: so many over the whole curve, and so many within a share of each of these."""
+MANY, MANY_AROUND, MOSTLY = 24, 9, 0.8
+"""The same of the boat in the middle, and the share of them that must have a balance."""
 MOST_ABOUT = 3
 """Of these speeds: more are the whole curve."""
 SAME: Ratio = 1e-9
@@ -105,10 +107,17 @@ def _moved(craft: Craft, to: Place) -> Craft:
 
 
 @kept
-def _curves(craft: Craft, to: Place, weather: Weather) -> tuple[Resistance, ...]:
-    """Of the boat at another mass and centre, one for each way of the wind; none where it does not run level enough."""
+def _curves(craft: Craft, to: Place, weather: Weather, about: tuple[MetresPerSecond, ...]) -> tuple[Resistance, ...]:
+    """Of the boat at another mass and centre, one for each way of the wind: as the listed boat's, in the shares at some speeds, where it
+    is known ``about`` which it ran; none where it does not run level enough."""
     try:
-        found = [resistance_of(_moved(craft, to), wind, depth=weather.depth) for wind in weather.winds]
+        moved = _moved(craft, to)
+        if about and moved is not craft:
+            listed = [resistance_of(craft, wind, depth=weather.depth) for wind in weather.winds]
+            near = [_as_beside(moved, curve, about) for curve in listed if curve is not None]
+            if len(near) == len(listed) and None not in near:
+                return tuple(n for n in near if n is not None)
+        found = [resistance_of(moved, wind, depth=weather.depth) for wind in weather.winds]
     except YareKeelError:
         return ()
     return () if None in found else tuple(f for f in found if f is not None)
@@ -118,9 +127,9 @@ def _curves(craft: Craft, to: Place, weather: Weather) -> tuple[Resistance, ...]
 def held(craft: Craft, middle: Place, to: Place, weather: Weather, about: tuple[MetresPerSecond, ...] = ()) -> Floats | None:
     """Resistance of the boat at another mass and centre at the speeds of ``speeds_of``, by that of one in the middle, most surely
     ``about`` some speeds; None where it does not run level enough."""
-    speeds, curves = speeds_of(craft), _curves(craft, middle, weather)
+    speeds, curves = speeds_of(craft), _curves(craft, middle, weather, about)
     if not curves:
-        curves, middle = _curves(craft, to, weather), to
+        curves, middle = _curves(craft, to, weather, about), to
     if not curves:
         return None
     shares = [np.ones(speeds.shape)] * len(curves) if to == middle else _shares(craft, curves, to, speeds, about)
@@ -132,33 +141,46 @@ def held(craft: Craft, middle: Place, to: Place, weather: Weather, about: tuple[
 def _shares(
     craft: Craft, curves: tuple[Resistance, ...], to: Place, speeds: Floats, about: tuple[MetresPerSecond, ...]
 ) -> list[Floats] | None:
-    """For each curve, what the boat at another mass and centre holds back as a share of it: at a few speeds, each balanced from where the
-    boat of the curve is, straight between."""
+    """For each curve, what the boat at another mass and centre holds back as a share of it, straight between a few speeds."""
+    out = []
     try:
-        still = underway_of(_moved(craft, to))
+        moved = _moved(craft, to)
+        for curve in curves:
+            beside = _beside(moved, curve, _picked(curve, about, FEW if about else BESIDE, AROUND))
+            if len(beside) < LEAST_BESIDE:
+                return None
+            out.append(np.interp(speeds, [b.speed for b, _ in beside], [one.resistance / b.resistance for b, one in beside]))
     except YareKeelError:
         return None
-    if still is None:
-        return None
-    out = []
-    for curve in curves:
-        boat = dataclasses.replace(still, wind=curve.boat.wind, depth=curve.boat.depth)
-        known = [b for b in curve.balances[1:] if b is not None]
-        found = [
-            (b, one)
-            for b in _picked(known, about)
-            if (one := balanced(boat, b.speed, b.attitude, b.slopes)) is not None and b.resistance > 0
-        ]
-        if len(found) < LEAST_BESIDE:
-            return None
-        out.append(np.interp(speeds, [b.speed for b, _ in found], [one.resistance / b.resistance for b, one in found]))
     return out
 
 
-def _picked(known: list[Balanced], about: tuple[MetresPerSecond, ...]) -> list[Balanced]:
+def _as_beside(moved: Craft, curve: Resistance, about: tuple[MetresPerSecond, ...]) -> Resistance | None:
+    """The curve of a boat like that of another curve; None where it has too few balances beside that one's."""
+    picked = _picked(curve, about, MANY, MANY_AROUND)
+    beside = _beside(moved, curve, picked)
+    if len(beside) < MOSTLY * len(picked):
+        return None
+    share = np.interp(curve.speeds, [b.speed for b, _ in beside], [one.resistance / b.resistance for b, one in beside])
+    known = {b.speed: one for b, one in beside}
+    balances = tuple(known.get(float(v)) for v in curve.speeds)
+    return dataclasses.replace(curve, newtons=curve.newtons * share, band=curve.band * share, balances=balances, findings=())
+
+
+def _beside(moved: Craft, curve: Resistance, picked: list[Balanced]) -> list[tuple[Balanced, Balanced]]:
+    """Balances of a curve, each with that of another boat at its speed, sought from where it lies."""
+    deep = math.isinf(curve.boat.depth)
+    still = underway_of(moved, tuple(b.speed for b in picked) if deep else ())
+    if still is None:
+        return []
+    boat = dataclasses.replace(still, wind=curve.boat.wind, depth=curve.boat.depth)
+    return [(b, one) for b in picked if b.resistance > 0 and (one := balanced(boat, b.speed, b.attitude, b.slopes)) is not None]
+
+
+def _picked(curve: Resistance, about: tuple[MetresPerSecond, ...], count: int, around: int) -> list[Balanced]:
     """Of the balances along a curve some that tell it: half of them evenly apart, half by how much it bends between (at a hump, or where
     wings lift it); and more about the speeds that are asked of."""
-    count = FEW if about else BESIDE
+    known = [b for b in curve.balances if b is not None and b.speed > 0]
     if len(known) <= count:
         return known
     bends = np.abs(np.diff(np.log([max(b.resistance, 1e-12) for b in known]), 2))
@@ -167,6 +189,6 @@ def _picked(known: list[Balanced], about: tuple[MetresPerSecond, ...]) -> list[B
     picked = {int(k) for k in np.searchsorted(reached, np.linspace(0.0, reached[-1], count))}
     at = np.array([b.speed for b in known])
     for speed in about:
-        beside = np.linspace((1 - NEAR) * speed, (1 + NEAR) * speed, AROUND)
+        beside = np.linspace((1 - NEAR) * speed, (1 + NEAR) * speed, around)
         picked |= {int(np.abs(at - v).argmin()) for v in beside if v < at[-1]}
     return [known[k] for k in sorted(picked)]

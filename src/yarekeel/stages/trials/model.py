@@ -9,8 +9,10 @@ from functools import cached_property, partial
 import numpy as np
 
 from yarekeel.core.errors import InvalidInput, NoRest
+from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.flotation import Flotation
-from yarekeel.core.hydrostatics.afloat import Afloat, float_boat, outputs_of
+from yarekeel.core.hydrostatics.afloat import Afloat, draft_at, float_boat
+from yarekeel.core.hydrostatics.equilibrium import required_volume, solve_equilibrium
 from yarekeel.core.hydrostatics.inside import Laden
 from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.drive import direction, pack_resistance
@@ -55,6 +57,8 @@ LEAST_READ = 0.02
 EVEN = 1 / math.sqrt(3)
 """Standard uncertainty over the half width of what lies evenly within it (JCGM 100:2008, 4.3.7)."""
 COVERAGE = 1.96
+MOST_RESTS = 400
+"""Attitudes that are remembered."""
 STEPS = np.array([3e-3, 1e-3, 5e-4, 3e-3, 7e-3, 9e-3, 5e-3, 1e-3, 3e-3, 1e-2, 1e-3])
 """Of each unknown, in its own size, for slopes: small enough for a straight line, large enough for what is solved."""
 
@@ -123,7 +127,7 @@ class Model:
         inside = readings.water_inside_kg or 0.0  # what came in is known of when a draft is predicted
         self.listed = np.array([total.mass, *total.centre, 1.0, 1.0, 1.0, 1.0, inside, *electric])
         self.holding = Holding(craft, readings.weather, tuple(r.speed_ms for r in readings.runs if r.speed_ms))
-        self._floats: dict[tuple[float, ...], Afloat] = {}
+        self._rests: dict[tuple[float, ...], Attitude] = {}
 
     @cached_property
     def before(self) -> tuple[Floats, Floats]:
@@ -163,25 +167,30 @@ class Model:
         except InvalidInput as full:
             raise NoRest(full.sentence) from None
 
-    def afloat(self, u: Floats, across: Metres = 0.0) -> Afloat:
-        """At the unknowns, its centre moved to port by ``across``. Raises NoRest."""
+    def rest(self, u: Floats, across: Metres = 0.0) -> Attitude:
+        """How it lies at the unknowns, its centre moved to port by ``across``. Raises NoRest."""
         water = float(u[WATER])
         key = (*(float(v) for v in u[:4]), water, across)
-        known = self._floats.get(key)
+        known = self._rests.get(key)
         if known is None:
             at: Point = (float(u[1]), float(u[2]) + across, float(u[3]))
-            start = next(iter(self._floats.values())).attitude if self._floats else self.craft.settled.attitude
-            known = float_boat(self.craft.hull, float(u[0]), at, self.craft.density, start, self.kernel(water))
-            if len(self._floats) > 400:
-                self._floats.clear()
-            self._floats[key] = known
+            start = next(iter(self._rests.values())) if self._rests else self.craft.settled.attitude
+            kernel = self.kernel(water)
+            known = solve_equilibrium(kernel, required_volume(kernel, float(u[0]), self.craft.density), at, start).attitude
+            if len(self._rests) > MOST_RESTS:
+                self._rests.clear()
+            self._rests[key] = known
         return known
 
+    def afloat(self, u: Floats) -> Afloat:
+        """All figures of how it floats at the unknowns. Raises NoRest."""
+        at: Point = (float(u[1]), float(u[2]), float(u[3]))
+        return float_boat(self.craft.hull, float(u[0]), at, self.craft.density, self.rest(u), self.kernel(float(u[WATER])))
+
     def draft(self, u: Floats, bow: bool) -> Metres:
-        """At a mark."""
+        """At a mark; 0 where it lies on its side."""
         marks = self.craft.marks
-        o = outputs_of(self.afloat(u), self.craft.hull, marks.bow_x_m, marks.stern_x_m)
-        return o.draft_bow if bow else o.draft_stern
+        return draft_at(self.rest(u), marks.bow_x_m if bow else marks.stern_x_m) or 0.0
 
     def period(self, u: Floats) -> float:
         """Of one full roll."""
@@ -193,7 +202,7 @@ class Model:
 
     def heel(self, u: Floats, weight: Kilograms = 0.0, moved: Metres = 0.0) -> float:
         """In degrees, a weight moved to starboard."""
-        return math.degrees(self.afloat(u, -weight * moved / float(u[0])).attitude.heel)
+        return math.degrees(self.rest(u, -weight * moved / float(u[0])).heel)
 
     def push(self, throttle: Ratio, speed: Floats) -> tuple[Floats, Floats]:
         """The listed drive's thrust ahead and current at speeds."""

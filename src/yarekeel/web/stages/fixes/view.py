@@ -90,6 +90,8 @@ class FixesView:
     others: tuple[tuple[str, str], ...] = ()
     join: str = ""
     most_joined: int = MOST_JOINED
+    is_early: bool = False
+    """Whether the causes are still being worked out, and the boat is as its float was read."""
 
 
 def record_of(asked: PageRequest) -> TrialRecord | None:
@@ -147,7 +149,8 @@ def view(asked: PageRequest) -> FixesView:
         compare = f"{base}/compare?before={asked.revision.letter}&after={after}"
     if record is None:
         return FixesView(empty=True, letter=asked.revision.letter, new_href=new, compare_href=compare)
-    start, q = fixes.begun(craft_of(asked.design), record.test), questions_of(asked)
+    start, is_early = begun_or_early(craft_of(asked.design), record)
+    q = questions_of(asked)
     items = start.base.items
     moved = asked.index("item", len(items))
     order = asked.ask.get("order", "")
@@ -168,7 +171,7 @@ def view(asked: PageRequest) -> FixesView:
         heads=tuple(c.title for c in shown),
         text_heads=TEXTS if q.show == "work" else (),
         causes=_causes(asked.reader, start.diagnosis),
-        clean=CLEAN if start.diagnosis is None or start.diagnosis.is_clean else "",
+        clean=CLEAN if not is_early and (start.diagnosis is None or start.diagnosis.is_clean) else "",
         telling=_telling(start.diagnosis),
         url="fixes/rows?" + urlencode(_asks(asked.ask, record)),
         count=len(codes_of(start, q)),
@@ -181,7 +184,14 @@ def view(asked: PageRequest) -> FixesView:
         also=",".join(q.also),
         others=tuple((c.code, c.title) for c in fixes.offered(start.base) if c.code not in tried),
         join=q.join,
+        is_early=is_early,
     )
+
+
+def begun_or_early(craft: Craft, record: TrialRecord) -> tuple[FixesAssessment, bool]:
+    """The boat as found with its causes where they are worked out already, else as its float was read; and whether it is the latter."""
+    whole = fixes.begun.known(craft, record.test)
+    return (whole, False) if whole is not None else (fixes.floated(craft, record.test), True)
 
 
 ASKED = ("item", "ballast", "cannot", "also", "join", "show")

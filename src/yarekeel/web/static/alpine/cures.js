@@ -13,10 +13,12 @@
           this.rows().insertAdjacentHTML("beforeend", data.row);
           this.placed();
         });
+        this.line.addEventListener("found", () => { this.close(); this.again(); });
         this.line.addEventListener("end", () => { this.words = end; this.close(); });
         this.line.addEventListener("error", () => { if (this.running) { this.words = "The program does not answer; start it again and press the button once more."; this.close(); } });
       },
       placed() {},
+      again() {},
       stop() { this.words = `Stopped at ${this.done} of ${this.of}.`; this.close(); },
       close() { if (this.line) this.line.close(); this.line = null; this.running = false; },
       destroy() { this.close(); },
@@ -58,6 +60,8 @@
         this.begin(this.$root.dataset.url, Number(this.$root.dataset.count));
       },
       rows() { return this.$root.querySelector(".fix-rows"); },
+      // The causes are known now: the page is drawn with them.
+      again() { window.YareKeel.look(null); },
       asked(name) { return this.$root.querySelector(`[data-ask="${name}"]`); },
       // More is better; what has no answer stays below.
       placed() {

@@ -42,6 +42,23 @@ def test_rows_come_in_the_order_of_the_causes_with_what_they_answer(client: Test
     assert set(keys) >= {"trim", "freeboard", "gm"}
 
 
+def test_the_float_is_mended_at_once_and_the_causes_come_when_the_runs_are_fitted(client: TestClient):
+    KEEP.clear()
+    early = words(client.get("/boats/6/A/fixes").text)
+    assert "Being worked out: the readings are held against every cause" in early
+    assert "speaks strongly" not in early
+    came = client.get("/boats/6/A/fixes/rows?trial=", headers={"accept": "text/event-stream"}).text
+    assert re.findall(r'data-code=\\"(\w*)\\"', came) == ["move", "ballast_at", ""]
+    assert came.count("event: found") == 1
+    assert "event: end" not in came
+    whole = words(client.get("/boats/6/A/fixes").text)
+    assert "Being worked out" not in whole
+    assert "Its centre of gravity" in whole or "speaks strongly" in whole
+    last = client.get("/boats/6/A/fixes/rows?trial=", headers={"accept": "text/event-stream"}).text
+    assert last.count("event: end") == 1
+    assert "event: found" not in last
+
+
 @pytest.mark.parametrize(
     ("show", "says"),
     [("afloat", "Carried ashore"), ("tipped", "Worst plain test"), ("running", "Top speed"), ("work", "What it takes")],

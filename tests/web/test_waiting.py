@@ -1,5 +1,6 @@
 """Answers that take long: told, watched, stopped, fetched; left ones end; saving does not."""
 
+import asyncio
 import http.client
 import json
 import re
@@ -212,6 +213,29 @@ def test_what_breaks_after_the_word_was_given_is_a_sentence(slow):
 
 
 # Work and its checkpoints
+
+
+@pytest.mark.parametrize("also", [[], [ValueError("a fault")]])
+def test_work_that_is_stopped_between_two_rows_is_no_fault_and_a_fault_still_is(also):
+    """A stream's work ends in a group of its own task's exceptions."""
+    sent: list[dict[str, object]] = []
+
+    async def app(scope, receive, send):
+        raise BaseExceptionGroup("a stream", [Stopped(), *also])
+
+    async def receive():
+        return {"type": "http.request", "body": b"", "more_body": False}
+
+    async def send(message):
+        sent.append(message)
+
+    scope = {"type": "http", "path": "/rows", "method": "GET", "headers": [(b"x-waits", b"1")]}
+    if also:
+        with pytest.raises(BaseExceptionGroup):
+            asyncio.run(Patience(app)(scope, receive, send))
+    else:
+        asyncio.run(Patience(app)(scope, receive, send))
+        assert sent[0]["status"] == 409
 
 
 def test_a_checkpoint_ends_only_stopped_work_that_may_stop():

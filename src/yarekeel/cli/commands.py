@@ -373,6 +373,8 @@ def patterns_command(
     limber: Annotated[str, typer.Option("--limber", help="Radius of limber holes.")] = "",
     panels: Annotated[bool, typer.Option("--panels", help="The panels that develop too, unrolled.")] = False,
     stitch: Annotated[str, typer.Option("--stitch", help="Holes along their seams, how far apart x how far off the edge.")] = "",
+    lap: Annotated[str, typer.Option("--lap", help="Laps along their seams, this wide.")] = "",
+    bend: Annotated[str, typer.Option("--bend", help="Folded from one sheet: inner radius x thickness.")] = "",
     sheets: Annotated[
         str, typer.Option("--sheets", help="Frames and panels on sheets of a size, such as 2440x1220, with a cutting list.")
     ] = "",
@@ -385,15 +387,14 @@ def patterns_command(
     """Write the hull's patterns at full size: frames as a PDF over sheets of a printer, a DXF, SVGs and the set-up as CSV; and what
     else is asked for."""
     from yarekeel.cli import pattern_files
-    from yarekeel.exchange.patterns.order import Order
+    from yarekeel.exchange.patterns.order import Order, PanelOrder
     from yarekeel.exchange.patterns.printing import PieceOrder
     from yarekeel.exchange.patterns.sheets import SheetOrder
 
     every, at = ("", frames) if ";" in frames else (frames, "")
     order = Order(every=every, at=at, skin=skin, ring=ring, keelson=keelson, clamp=clamp, limber=limber)
     more = pattern_files.More(
-        panels=panels,
-        stitch=stitch,
+        panels=PanelOrder(stitch, lap, bend) if panels else None,
         foam=foam,
         sheets=SheetOrder(sheet=sheets, thickness=thickness) if sheets else None,
         pieces=PieceOrder(bed=pieces, wall=wall) if pieces else None,

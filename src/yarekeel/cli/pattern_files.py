@@ -8,7 +8,7 @@ from pathlib import Path
 from yarekeel.cli.words import working
 from yarekeel.exchange import bundle
 from yarekeel.exchange.patterns import cad, foam, lists, tiles
-from yarekeel.exchange.patterns.order import Length, Order, Ordered, ordered, panels_cut, panels_drawn
+from yarekeel.exchange.patterns.order import Length, Order, Ordered, PanelOrder, ordered, panels_cut, panels_drawn
 from yarekeel.exchange.patterns.printing import PieceOrder, files_of, pieces_asked
 from yarekeel.exchange.patterns.sheet import Pattern, Title, title_of
 from yarekeel.exchange.patterns.sheets import SheetOrder, cut_list
@@ -20,8 +20,7 @@ from yarekeel.units import DEFAULT, parse
 class More:
     """What is written beside the frames."""
 
-    panels: bool = False
-    stitch: str = ""
+    panels: PanelOrder | None = None
     foam: bool = False
     sheets: SheetOrder | None = None
     pieces: PieceOrder | None = None
@@ -39,9 +38,9 @@ def write(boat: Path, out: Path, order: Order, paper: str, more: More) -> Iterat
     with working("frames"):
         found = ordered(craft, hull, order, length)
         files = {**drawn("frames", found.patterns, title, paper), "set-up.csv": lists.set_up(found.set_up)}
-    if more.panels:
+    if more.panels is not None:
         with working("panels"):
-            files |= drawn("panels", panels_drawn(panels_cut(craft, hull), craft.design.name, more.stitch, length), title, paper)
+            files |= drawn("panels", panels_drawn(craft, hull, more.panels, length), title, paper)
     if more.foam:
         with working("foam"):
             files |= drawn("foam", foam.templates(found.frames, craft.design.name), title, paper)

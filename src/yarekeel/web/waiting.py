@@ -169,6 +169,10 @@ class _Asked:
                 await app(self.scope, self._inbox.get, self._given)
         except Stopped:
             await self._said_stopped()
+        except BaseExceptionGroup as group:  # what was sent piece by piece, and stopped in the middle
+            if group.split(Stopped)[1] is not None:
+                raise
+            await self._said_stopped()
         finally:
             self.pending.done.set()
             self.received.set()

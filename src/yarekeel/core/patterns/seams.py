@@ -142,17 +142,24 @@ def leaning_ends(mesh: Mesh, panels: Sequence[Panel]) -> tuple[tuple[str, Degree
     return tuple((name, lean) for name, lean in ends if abs(lean) >= UPRIGHT)
 
 
+def sewn_edges(panel: Panel, panels: Sequence[Panel]) -> list[list[Panel]]:
+    """For each edge of a flat panel's outline the panels that it is joined with, itself among them where it meets its like; none for one
+    that is free."""
+    owners = _edges(panels, both_sides=True)
+    points = _points(panel.corners)
+    out = []
+    for a, b in zip(points, points[1:] + points[:1], strict=True):
+        own = owners[frozenset((a, b))]
+        out.append(own if len(own) == 2 or (abs(a[1]) < ON_MIDDLE and abs(b[1]) < ON_MIDDLE) else [])
+    return out
+
+
 def stitches(panel: Panel, panels: Sequence[Panel], every: Metres, off: Metres) -> Floats:
     """Places of holes (n, 2) on a flat panel, ``every`` so far along the edges that it shares with another panel or with its like, ``off``
     the edge. Raises InvalidInput for holes no further apart than they are off the edge, or for too many."""
     if every <= 0 or off <= 0 or off >= every:
         raise InvalidInput("stitch", "Holes for stitches lie further apart than they are off the edge.")
-    owners = _edges(panels, both_sides=True)
-    points = _points(panel.corners)
-    sewn = []
-    for a, b in zip(points, points[1:] + points[:1], strict=True):
-        own = owners[frozenset((a, b))]
-        sewn.append(len(own) == 2 or (abs(a[1]) < ON_MIDDLE and abs(b[1]) < ON_MIDDLE))
+    sewn = [bool(own) for own in sewn_edges(panel, panels)]
     flat = panel.outline
     following = np.roll(flat, -1, axis=0)
     turn = 1.0 if flat_area(flat) > 0 else -1.0

@@ -7,15 +7,17 @@ from dataclasses import dataclass
 import numpy as np
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.families.folded_tray import FoldedTray
 from yarekeel.core.kept import kept
 from yarekeel.core.patterns.frames import Frame, SetUp, Wanted, frames_of, set_up, stations_of
+from yarekeel.core.patterns.joints import blank_of, lapped
 from yarekeel.core.patterns.panels import Panel, panels_of
-from yarekeel.core.patterns.seams import stitches
+from yarekeel.core.patterns.seams import Fold, folds_of, seams_of, stitches
 from yarekeel.core.quantities import Kilograms, KilogramsPerCubicMetre, Metres, Point
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.core.weights.materials import Material
 from yarekeel.drawing.lines import nice_spacing
-from yarekeel.exchange.patterns.sheet import Pattern, panel_pattern, pattern_of
+from yarekeel.exchange.patterns.sheet import Pattern, blank_pattern, panel_pattern, pattern_of
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
 
@@ -115,14 +117,71 @@ def mass_of(frames: Sequence[Frame], thickness: Metres, density: KilogramsPerCub
     return thickness * density * total, (x, y, z)
 
 
-def panels_drawn(panels: Sequence[Panel], boat: str, stitch: str, length: Length) -> tuple[Pattern, ...]:
-    """The panels that develop as patterns; ``stitch`` as typed: how far apart holes are and how far off the edge, empty for none. Raises
-    InvalidInput where none develops, or the holes cannot be."""
-    every, off = sides(stitch, "stitch", length, "how far apart x how far off the edge", "100 mm x 8 mm") if stitch.strip() else (0.0, 0.0)
-    flat = tuple(panel_pattern(p, boat, stitches(p, panels, every, off) if stitch.strip() else None) for p in panels if p.develops)
+@dataclass(frozen=True, slots=True)
+class PanelOrder:
+    """As typed: holes for stitches as "how far apart x how far off the edge", how wide laps are, a fold as "inner radius x thickness"; each
+    empty for none."""
+
+    stitch: str = ""
+    lap: str = ""
+    bend: str = ""
+
+
+def panels_drawn(craft: Craft, number: int, order: PanelOrder, length: Length) -> tuple[Pattern, ...]:
+    """The panels of a body that develop as patterns, and the blank of one that is folded. Raises InvalidInput where none develops, or what
+    was asked cannot be."""
+    panels, boat = panels_cut(craft, number), craft.design.name
+    every, off = (
+        sides(order.stitch, "stitch", length, "how far apart x how far off the edge", "100 mm x 8 mm")
+        if order.stitch.strip()
+        else (0.0, 0.0)
+    )
+    wide = length(order.lap, "lap") if order.lap.strip() else 0.0
+    flat = tuple(
+        panel_pattern(
+            p,
+            boat,
+            stitches(p, panels, every, off) if order.stitch.strip() else None,
+            lapped(p, panels, wide) if order.lap.strip() else None,
+        )
+        for p in panels
+        if p.develops
+    )
     if not flat:
         raise InvalidInput("panels", "No panel of this hull develops: it is curved two ways all over.")
-    return flat
+    folded = folded_from(craft, number, order.bend, length)
+    return (*flat, folded.blank) if folded is not None and folded.blank is not None else flat
+
+
+@dataclass(frozen=True, eq=False)
+class Folded:
+    """The folds of a hull, and the blank that it is folded from; None with ``why`` where it cannot be one sheet."""
+
+    folds: tuple[Fold, ...]
+    blank: Pattern | None
+    why: str = ""
+
+
+USUAL_BEND = "2 mm x 1 mm"
+
+
+def folded_from(craft: Craft, number: int, bend: str, length: Length) -> Folded | None:
+    """The folds of a tray, bent as sharply as its sheet is thick, or of any hull once a bend is typed; None for one that is not folded.
+    Raises InvalidInput for a bend that is none."""
+    body = craft.design.bodies[number]
+    if bend.strip():
+        radius, thick = sides(bend, "bend", length, "inner radius x thickness", USUAL_BEND)
+    elif isinstance(body.shape, FoldedTray):
+        radius = thick = body.shape.thickness_m
+    else:
+        return None
+    panels = panels_cut(craft, number)
+    folds = folds_of(seams_of(craft.piece(number), panels, open_top=body.deck == "open"), radius, thick)
+    turns = {next(n for n in f.seam.panels if n != "bottom"): f.seam.turn for f in folds if "bottom" in f.seam.panels}
+    try:
+        return Folded(folds, blank_pattern(blank_of(panels, turns, radius, thick), craft.design.name))
+    except InvalidInput as no:
+        return Folded(folds, None, no.sentence)
 
 
 FRAMES = "Frames, as cut"

@@ -9,6 +9,7 @@ import numpy as np
 
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.patterns.frames import Frame
+from yarekeel.core.patterns.joints import Blank, Lapped
 from yarekeel.core.patterns.panels import Panel
 from yarekeel.core.quantities import Metres
 from yarekeel.stages.design.design import Design
@@ -107,24 +108,46 @@ def laid_along(panel: Panel) -> tuple[Floats, tuple[Floats, Floats]]:
     return flat, (panel.corners[order, 0], along)
 
 
-def panel_pattern(panel: Panel, boat: str, stitched: Floats | None = None) -> Pattern:
+def panel_pattern(panel: Panel, boat: str, stitched: Floats | None = None, laps: Lapped | None = None) -> Pattern:
     """A panel that develops as a pattern, its length along x, with its longest diagonal drawn and measured to check the cut by; with holes
-    at places ``stitched`` (n, 2) of the flat panel."""
+    at places ``stitched`` (n, 2) of the flat panel, and with its laps."""
     flat = MILLIMETRES * laid_along(panel)[0]
-    holes: tuple[Floats, ...] = ()
-    if stitched is not None and len(stitched):
-        turn = np.linalg.lstsq(panel.outline - panel.outline.mean(axis=0), flat, rcond=None)[0]
-        spots = (stitched - panel.outline.mean(axis=0)) @ turn
-        holes = tuple(spot + STITCH * _ROUND for spot in spots)
+    middle = panel.outline.mean(axis=0)
+    turn = np.linalg.lstsq(panel.outline - middle, flat, rcond=None)[0]
+
+    def placed(points: Floats) -> Floats:
+        return np.asarray((points - middle) @ turn)
+
+    holes = tuple(spot + STITCH * _ROUND for spot in placed(stitched)) if stitched is not None and len(stitched) else ()
+    outline, lines = (flat, ()) if laps is None else (placed(laps.outline), tuple(placed(line) for line in laps.lines))
     apart = np.linalg.norm(flat[:, None] - flat[None], axis=2)
     i, j = (int(k) for k in np.unravel_index(int(apart.argmax()), apart.shape))
-    left, high = float(flat[:, 0].min()), float(flat[:, 1].max())
+    left, high = float(outline[:, 0].min()), float(outline[:, 1].max())
     twice = ", cut two, one turned over" if panel.pair else ""
-    words = (
+    words = [
         Word(left, high + 12, f"{boat}, {panel.name}{twice}"),
         Word(float(flat[i, 0] + flat[j, 0]) / 2, float(flat[i, 1] + flat[j, 1]) / 2 + 2, f"diagonal {apart[i, j]:.1f}"),
-    )
-    return Pattern(panel.name.replace(" ", "-"), (flat,), holes, (flat[[i, j]],), words)
+        *(_beside(line[len(line) // 2], "lap") for line in lines),
+    ]
+    return Pattern(panel.name.replace(" ", "-"), (outline,), holes, (flat[[i, j]], *lines), tuple(words))
+
+
+def _beside(at: Floats, words: str) -> Word:
+    return Word(float(at[0]) + 2, float(at[1]) + 2, words)
+
+
+def blank_pattern(blank: Blank, boat: str) -> Pattern:
+    """A tray's flat blank as a pattern, its length along x, with the middle of every fold as a line."""
+    middle = blank.outline.mean(axis=0)
+    corners = np.vstack([line for line, _, _ in blank.folds])
+    _, _, axes = np.linalg.svd(corners - corners.mean(axis=0), full_matrices=False)
+    if np.linalg.det(axes) < 0:
+        axes[1] = -axes[1]
+    outline = MILLIMETRES * (blank.outline - middle) @ axes.T
+    folds = [(MILLIMETRES * (line - middle) @ axes.T, name, turn) for line, name, turn in blank.folds]
+    words = [Word(float(outline[:, 0].min()), float(outline[:, 1].max()) + 12, f"{boat}, blank to fold")]
+    words += [_beside(line.mean(axis=0), f"{name} up {turn:.0f}°") for line, name, turn in folds]
+    return Pattern("blank", (outline,), (), tuple(line for line, _, _ in folds), tuple(words))
 
 
 def side_by_side(patterns: Iterable[Pattern], gap: Metres = 0.05) -> list[tuple[Pattern, float]]:

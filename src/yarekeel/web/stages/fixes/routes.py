@@ -71,7 +71,7 @@ async def rows(asked: Annotated[Solving, Depends(_solving)]) -> AsyncIterator[Se
     for done, code in enumerate(codes, 1):
         line = await asyncio.to_thread(_line, asked, code)
         html = render("stages/fixes/_row.html", frame=asked.frame, line=line, q=q, trial=asked.record.id, ballast=asked.ballast)
-        yield live.step(done=done, of=len(codes), row=html)
+        yield live.step(done=done, of=len(codes) + asked.is_early, row=html)
     if asked.is_early:
         await asyncio.to_thread(fixes.begun, asked.craft, asked.record.test)
         yield ServerSentEvent(data={}, event="found")

@@ -12,7 +12,7 @@ from fastapi.responses import HTMLResponse, Response
 from yarekeel.core.errors import InvalidInput, NotFound
 from yarekeel.core.patterns.panels import Panel
 from yarekeel.exchange.patterns import cad
-from yarekeel.exchange.patterns.order import Order, Ordered, ordered, panels_cut, panels_drawn
+from yarekeel.exchange.patterns.order import USUAL_BEND, Order, Ordered, PanelOrder, ordered, panels_cut, panels_drawn
 from yarekeel.exchange.patterns.sheet import Pattern, Title, title_of
 from yarekeel.stages.design.craft import Craft
 from yarekeel.store.records import Boat, Revision
@@ -34,6 +34,12 @@ FIELDS: Fields = (
     ("keelson", "Notch for the keelson", "width x depth"),
     ("clamp", "Notches for the sheer clamps", "width x depth"),
     ("limber", "Limber holes, radius", "beside the keelson"),
+)
+
+PANEL_FIELDS: Fields = (
+    ("stitch", "Holes for stitches", "apart x off the edge, such as 100 mm x 8 mm"),
+    ("lap", "Laps along the seams, this wide", "such as 15 mm; none for butted edges"),
+    ("bend", "A fold’s bend", f"inner radius x thickness, such as {USUAL_BEND}"),
 )
 
 
@@ -123,7 +129,7 @@ FramesDep = Annotated[Tried[Ordered], Depends(_frames)]
 
 @dataclass(frozen=True)
 class Panels:
-    """A boat's panels, all and those that are drawn, or what is wrong with their stitches."""
+    """A boat's panels, all and those that are drawn, or what is wrong with what was asked of them."""
 
     cut: tuple[Panel, ...]
     drawn: Tried[tuple[Pattern, ...]]
@@ -131,7 +137,8 @@ class Panels:
 
 def _panels(shown: ShownDep, request: Request) -> Panels:
     cut = panels_cut(shown.craft, shown.hull)
-    return Panels(cut, tried(request, ["stitch"], lambda typed: panels_drawn(cut, shown.title.boat, typed["stitch"], shown.length)))
+    names = [name for name, _, _ in PANEL_FIELDS]
+    return Panels(cut, tried(request, names, lambda typed: panels_drawn(shown.craft, shown.hull, PanelOrder(**typed), shown.length)))
 
 
 PanelsDep = Annotated[Panels, Depends(_panels)]

@@ -5,18 +5,18 @@ from datetime import date
 from typing import Annotated
 from urllib.parse import parse_qsl
 
-from fastapi import APIRouter, Form, Query
+from fastapi import APIRouter, Form
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from markupsafe import Markup
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.patterns.panels import Panel
-from yarekeel.core.patterns.seams import folds_of, leaning_ends, seams_of
+from yarekeel.core.patterns.seams import leaning_ends
 from yarekeel.core.weights.materials import MATERIALS
 from yarekeel.drawing.set_up import set_up_drawing
 from yarekeel.exchange import bundle
 from yarekeel.exchange.patterns import cad, tiles
-from yarekeel.exchange.patterns.order import Length, Order, ordered, sides, weighed
+from yarekeel.exchange.patterns.order import Length, Order, folded_from, ordered, weighed
 from yarekeel.exchange.patterns.printed import MOVED, moved, remembered
 from yarekeel.exchange.patterns.sheet import code_of
 from yarekeel.store.yard import Yard
@@ -24,19 +24,15 @@ from yarekeel.units import SYSTEMS, parse, plain
 from yarekeel.web.shared.access import YardDep
 from yarekeel.web.shared.page import Reader
 from yarekeel.web.shared.sending import attached
-from yarekeel.web.stages.shape.pattern_request import FIELDS, FramesDep, Panels, PanelsDep, Shown, ShownDep, page_of, small
+from yarekeel.web.stages.shape.pattern_request import FIELDS, PANEL_FIELDS, FramesDep, Panels, PanelsDep, Shown, ShownDep, page_of, small
 
 router = APIRouter()
 CUT_FROM = ("wood", "foam")
 """Kinds of material that frames are cut from."""
-USUAL_BEND = "2 mm x 1 mm"
-"""Of a tray: inner radius and thickness."""
 
 
 @router.get("/boats/{boat_id:int}/{letter}/patterns")
-def page(
-    yard: YardDep, shown: ShownDep, asked: FramesDep, panels: PanelsDep, bend: Annotated[str, Query(max_length=60)] = ""
-) -> HTMLResponse:
+def page(yard: YardDep, shown: ShownDep, asked: FramesDep, panels: PanelsDep) -> HTMLResponse:
     """The frames with their table; what was typed stays, with what is wrong beside it."""
     say, found = shown.reader.say, asked.found
     rows = []
@@ -46,7 +42,7 @@ def page(
         widest = f"{plain(min(bevels), 0)}° to {plain(max(bevels), 0)}°" if bevels else "–"
         rows.append((f.name, tuple(say(v, "length") for v in figures), widest, say(f.area, "area")))
     upside_down = asked.typed["stand"] != "up"
-    folds, bend_error = _folds(shown, panels, bend)
+    folds, blank, no_blank = _folds(shown, panels)
     return page_of(
         "patterns",
         shown,
@@ -56,10 +52,12 @@ def page(
         query=asked.query,
         upside_down=upside_down,
         set_up=Markup(set_up_drawing(found.set_up, lambda v: say(v, "length"), upside_down=upside_down)) if found else "",
-        stitch=(panels.drawn.typed["stitch"], panels.drawn.error if panels.drawn.field == "stitch" else ""),
+        panel_fields=panels.drawn.rows(PANEL_FIELDS),
         panel_query=panels.drawn.query,
-        bend=(bend, bend_error),
+        is_drawn=panels.drawn.found is not None,
         folds=folds,
+        blank=blank,
+        no_blank=no_blank,
         ends=_ends(shown, panels),
         printed=_printed(yard, shown),
         materials=[(m.code, m.title) for m in MATERIALS.values() if m.kind in CUT_FROM],
@@ -72,21 +70,20 @@ def _ends(shown: Shown, panels: Panels) -> list[str]:
     return [f"{name} leans {plain(abs(lean), 1)}° {'outwards' if lean > 0 else 'inwards'} at its top" for name, lean in found]
 
 
-def _folds(shown: Shown, panels: Panels, bend: str) -> tuple[list[tuple[str, ...]], str]:
-    """The folds of a tray, or of any hull once a bend is typed, with what each takes of the sheet; and what is wrong with the bend."""
-    body, say = shown.revision.design.bodies[shown.hull], shown.reader.say
-    if getattr(body.shape, "kind", "") != "folded_tray" and not bend:
-        return [], ""
-    seams = seams_of(shown.craft.piece(shown.hull), panels.cut, open_top=body.deck == "open")
+def _folds(shown: Shown, panels: Panels) -> tuple[list[tuple[str, ...]], str, str]:
+    """The folds of a hull that is folded, with what each takes of the sheet; the name of its blank, or why it is none."""
+    say = shown.reader.say
     try:
-        radius, thick = sides(bend or USUAL_BEND, "bend", shown.length, "inner radius x thickness", USUAL_BEND)
-        folds = folds_of(seams, radius, thick)
-    except InvalidInput as error:
-        return [], error.sentence
-    return [
+        found = folded_from(shown.craft, shown.hull, panels.drawn.typed["bend"], shown.length)
+    except InvalidInput:  # told beside its field
+        return [], "", ""
+    if found is None:
+        return [], "", ""
+    rows: list[tuple[str, ...]] = [
         (" to ".join(f.seam.panels), f"{plain(f.seam.turn, 0)}°", say(f.seam.length, "length"), say(f.takes, "thin"), say(f.less, "thin"))
-        for f in folds
-    ], ""
+        for f in found.folds
+    ]
+    return rows, found.blank.name if found.blank is not None and panels.drawn.found is not None else "", found.why
 
 
 def _printed(yard: Yard, shown: Shown) -> tuple[str, tuple[str, ...]] | None:

@@ -1,5 +1,6 @@
 """The Shape stage's promises: a large mesh comes in quickly, a changed size shows at once. Run with ``make bench``."""
 
+import dataclasses
 import io
 import statistics
 import time
@@ -8,15 +9,27 @@ import pytest
 import trimesh
 from playwright.sync_api import Locator, Page
 
+from benchmarks.test_stability_speed import body as fine_body
 from tests.bodies import spheroid
+from yarekeel.core.geometry.families.mesh_file import MeshFile
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.hydrostatics.afloat import float_boat
+from yarekeel.demo.boats import reedwarden
 from yarekeel.exchange import mesh_in
 from yarekeel.exchange.mending import inspect
+from yarekeel.exchange.patterns import cad, foam, tiles
+from yarekeel.exchange.patterns.order import Order, ordered, panels_cut
+from yarekeel.exchange.patterns.printing import PieceOrder, files_of, pieces_asked
+from yarekeel.exchange.patterns.sheet import title_of
+from yarekeel.exchange.patterns.sheets import SheetOrder, cut_list
+from yarekeel.stages.design.craft import Craft
+from yarekeel.units import DEFAULT, parse
 
 ROUNDS = 4
 LOADING = 3.0
 """To beat: import, check and first float over a general library's loading and volume."""
+PATTERNS_S = 20.0
+"""At most, for every pattern of a hull of 200 000 triangles."""
 PARAMETER_MS = 100.0
 """To beat at the median, from leaving the field to the redrawn hull and its numbers."""
 
@@ -42,6 +55,31 @@ def test_a_mesh_of_200_000_triangles(capsys: pytest.CaptureFixture[str]) -> None
     with capsys.disabled():
         print(f"\n{len(body.faces)} triangles: import, checks and first float {ratio:.2f} times loading alone, to beat {LOADING:g}")
     assert ratio < LOADING
+
+
+def test_every_pattern_of_a_hull_of_200_000_triangles(capsys: pytest.CaptureFixture[str]) -> None:
+    """Frames with their PDF and DXF, panels, foam, pieces for a printer, and all of it on sheets."""
+    design = reedwarden()
+    shape = MeshFile("fine.ply", "m", mesh=fine_body(200_000))
+    craft = Craft(dataclasses.replace(design, bodies=(dataclasses.replace(design.bodies[0], shape=shape),), compartments=()))
+    hull, title = craft.design.main_hull, title_of(craft.design, "A", "2026-01-01")
+
+    def length(text: str, name: str) -> float:
+        return parse(text, "length", DEFAULT, name)
+
+    start = time.perf_counter()
+    found = ordered(craft, hull, Order(every="100 mm", skin="2 mm", ring="20 mm"), length)
+    assert tiles.write(found.patterns, title, "A4")
+    assert cad.dxf(found.patterns, title)
+    assert foam.templates(found.frames, "x")
+    panels = panels_cut(craft, hull)
+    assert not any(p.develops for p in panels)
+    assert list(files_of(pieces_asked(craft, hull, PieceOrder(bed="600x600x600", wall="1.6 mm"), length), "stl"))
+    assert cut_list(craft, hull, panels, found.frames, SheetOrder(sheet="2440x1220", thickness="3 mm"), length).sheets
+    took = time.perf_counter() - start
+    with capsys.disabled():
+        print(f"\nevery pattern of a hull of {len(craft.piece(hull).faces)} triangles: {took:.1f} s, at most {PATTERNS_S:g}")
+    assert took < PATTERNS_S
 
 
 @pytest.mark.browser

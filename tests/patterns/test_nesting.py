@@ -119,3 +119,14 @@ def test_what_is_larger_than_a_sheet_is_a_sentence():
     assert nest([oblong("across", 2.0, 0.5)], tall).laid[0].turn in (90.0, 270.0)
     with pytest.raises(InvalidInput, match="At most"):
         nest([oblong(f"{k}", 0.1, 0.1) for k in range(500)], PLY)
+
+
+def test_outlines_of_very_many_points_are_laid_out_no_closer_than_the_kerf():
+    """Six discs of 300 mm with 3 000 points each on a sheet: every two stay the kerf apart in their true outlines."""
+    around = np.linspace(0, 2 * np.pi, 3000, endpoint=False)
+    disc = 0.15 * np.column_stack([np.cos(around), np.sin(around)])
+    laid = nest([Part(f"D{k}", disc) for k in range(6)], Stock(1.2, 0.7, kerf=0.004)).laid
+    shapes = [(one.sheet, Polygon(one.outline)) for one in laid]
+    for k, (sheet, one) in enumerate(shapes):
+        for other_sheet, other in shapes[k + 1 :]:
+            assert sheet != other_sheet or one.distance(other) >= 0.004 - 1e-9

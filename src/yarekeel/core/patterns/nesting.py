@@ -24,6 +24,8 @@ MOST_SPOTS = 600
 """Places that a part is tried at on a sheet."""
 OFF_FRAMES: Metres = 0.02
 """That a scarf keeps off a frame, beyond its own half length."""
+MANY_POINTS, ROUGH = 200, 1e-4
+"""Points of an outline from which a coarser one is laid out in its place, that much further from the others (m)."""
 HAIR: Metres = 1e-6
 LEVELS, STEEP = 12, 1.5
 """Heights of a part's own corners that the next is tried at, and how much more than the kerf over them: so that steep edges clear it."""
@@ -158,28 +160,26 @@ class _Sheet:
 
     def __init__(self, stock: Stock) -> None:
         self.stock = stock
-        self.lying: list[Polygon] = []
+        self.lying: list[tuple[Polygon, Metres]] = []
         self.boxes: list[tuple[float, float, float, float]] = []
         self.xs, self.ys = [0.0], [0.0]
 
     def place(self, ways: list[_Turned]) -> tuple[_Turned, Floats] | None:
         """The lowest, then leftmost free place of a part in any of its ways; it lies there then."""
-        from shapely import Polygon
-
         best: tuple[float, float, _Turned] | None = None
         for way in ways:
-            shape = Polygon(way.outline)
+            shape, off = _coarse(way.outline)
             for x, y in self._spots(way):
                 if best is not None and (y, x) >= best[:2]:
                     break
-                if self._free(shape, way, x, y):
+                if self._free(shape, off, way, x, y):
                     best = (y, x, way)
                     break
         if best is None:
             return None
         y, x, way = best
         at = np.array([x, y])
-        self.lying.append(Polygon(way.outline + at))
+        self.lying.append(_coarse(way.outline + at))
         self.boxes.append((x, y, x + way.length, y + way.height))
         gap = self.stock.kerf + HAIR
         self.xs, self.ys = [*self.xs, x + way.length + gap], [*self.ys, y + way.height + gap]
@@ -192,7 +192,7 @@ class _Sheet:
         spots = {(x, y) for x in self.xs if x <= most_x for y in self.ys if y <= most_y}
         return sorted(spots, key=lambda s: (s[1], s[0]))[:MOST_SPOTS]
 
-    def _free(self, shape: "Polygon", way: _Turned, x: float, y: float) -> bool:
+    def _free(self, shape: "Polygon", off: Metres, way: _Turned, x: float, y: float) -> bool:
         from shapely.affinity import translate
 
         gap = self.stock.kerf
@@ -203,7 +203,15 @@ class _Sheet:
         if not near:
             return True
         here = translate(shape, x, y)
-        return all(here.distance(self.lying[k]) >= gap for k in near)
+        return all(here.distance(other) >= gap + off + more for other, more in (self.lying[k] for k in near))
+
+
+def _coarse(outline: Floats) -> "tuple[Polygon, Metres]":
+    """An outline (n, 2) as a polygon, of fewer points where it has very many; and how far it may lie off."""
+    from shapely import Polygon
+
+    whole = Polygon(outline)
+    return (whole.simplify(ROUGH), ROUGH) if len(outline) > MANY_POINTS else (whole, 0.0)
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,6 +15,8 @@ CHINE = math.radians(9.0)
 DEVELOPS: Ratio = 1e-3
 """Of a panel's size: the worst gap between two ways of unrolling it, up to which it lies flat."""
 TINY: Metres = 1e-12
+FOLLOWED = 20_000
+"""Triangles of a panel from which it is not unrolled further once it is known not to develop."""
 SMALL: Ratio = 2e-3
 """Of the hull's skin: smaller pieces are rims and joints, no panels."""
 
@@ -87,13 +89,17 @@ def _panel(mesh: Mesh, patch: list[int], smooth: list[list[tuple[int, tuple[int,
     vertices, faces = mesh.vertices, mesh.faces
     inside = set(patch)
     middle = vertices[faces[patch]].mean(axis=(0, 1))
-    start = min(patch, key=lambda f: float(np.linalg.norm(vertices[faces[f]].mean(axis=0) - middle)))
+    start = patch[int(np.argmin(np.linalg.norm(vertices[faces[patch]].mean(axis=1) - middle, axis=1)))]
     a, b, c = (int(v) for v in faces[start])
     flat: dict[int, Floats] = {a: np.zeros(2), b: np.array([float(np.linalg.norm(vertices[b] - vertices[a])), 0.0])}
     flat[c] = _third(flat[a], flat[b], vertices, a, b, c, 1.0)
+    loop = _rim(faces[patch])
+    size = math.sqrt(skin)
+    most = size * _curvature(mesh, patch, loop)
+    enough = DEVELOPS * size if len(patch) > FOLLOWED and most > DEVELOPS * size else math.inf
     seen, queue = {start}, deque([start])
     worst, where = 0.0, a
-    while queue:
+    while queue and worst <= enough:
         f = queue.popleft()
         for other, (u, v) in smooth[f]:
             if other in seen or other not in inside:
@@ -111,13 +117,12 @@ def _panel(mesh: Mesh, patch: list[int], smooth: list[list[tuple[int, tuple[int,
             else:
                 flat[third] = place
             queue.append(other)
-    loop = _rim(faces[patch])
-    size = math.sqrt(skin)
-    worst = min(worst, size * _curvature(mesh, patch, set(loop)))  # what folds over is told by how much it curves
+    worst = min(worst, most)  # what folds over is told by how much it curves
     at = (float(vertices[where][0]), float(vertices[where][1]), float(vertices[where][2]))
     empty = np.zeros((0, 2))
     if worst > DEVELOPS * size:
-        return Panel("", tuple(patch), empty, np.zeros((0, 3)), 0.0, skin, worst, at, "it curves two ways")
+        why = "it curves two ways" + (", and was followed only so far" if worst > enough else "")
+        return Panel("", tuple(patch), empty, np.zeros((0, 3)), 0.0, skin, worst, at, why)
     outline = np.array([flat[v] for v in loop]) if loop else empty
     area = abs(float(outline[:, 0] @ np.roll(outline[:, 1], -1) - outline[:, 1] @ np.roll(outline[:, 0], -1))) / 2 if loop else 0.0
     if not loop or abs(area - skin) > DEVELOPS * skin:
@@ -127,18 +132,19 @@ def _panel(mesh: Mesh, patch: list[int], smooth: list[list[tuple[int, tuple[int,
     return Panel("", tuple(patch), outline, vertices[loop], area, skin, worst, at)
 
 
-def _curvature(mesh: Mesh, patch: list[int], rim: set[int]) -> float:
+def _curvature(mesh: Mesh, patch: list[int], rim: list[int]) -> float:
     """How much a patch curves two ways: over its inner corners, what the angles of its faces lack of a full turn, summed, in radians."""
-    corners = mesh.vertices[mesh.faces[patch]]
-    angles: dict[int, float] = {}
+    faces = mesh.faces[patch]
+    corners = mesh.vertices[faces]
+    angles = np.zeros(len(mesh.vertices))
     for k in range(3):
-        a, b, c = corners[:, k], corners[:, (k + 1) % 3], corners[:, (k + 2) % 3]
-        u, v = b - a, c - a
+        u, v = corners[:, (k + 1) % 3] - corners[:, k], corners[:, (k + 2) % 3] - corners[:, k]
         size = np.maximum(np.linalg.norm(u, axis=1) * np.linalg.norm(v, axis=1), TINY)
-        found = np.arccos(np.clip((u * v).sum(axis=1) / size, -1, 1))
-        for vertex, angle in zip(mesh.faces[patch][:, k].tolist(), found.tolist(), strict=True):
-            angles[vertex] = angles.get(vertex, 0.0) + angle
-    return math.fsum(abs(2 * math.pi - total) for vertex, total in angles.items() if vertex not in rim)
+        angles += np.bincount(faces[:, k], np.arccos(np.clip((u * v).sum(axis=1) / size, -1, 1)), len(angles))
+    inner = np.zeros(len(angles), dtype=bool)
+    inner[faces] = True
+    inner[rim] = False
+    return float(np.abs(2 * math.pi - angles[inner]).sum())
 
 
 def _third(p: Floats, q: Floats, vertices: Floats, u: int, v: int, w: int, side: float) -> Floats:

@@ -45,7 +45,10 @@ class Labels:
         self._lines = np.concatenate([self._lines, *(followed(line) for line in lines if len(line) > 1)])
 
     def spot(self, spots: Sequence[Place], words: str, size: float = SIZE) -> Place:
-        """The first of the spots at which the words cover nothing and stay inside the drawing, or the least bad; it is taken then."""
+        """The first of the spots at which the words cover nothing and stay inside the drawing, or the least bad; it is taken then. Raises
+        ValueError for no spot at all."""
+        if not spots:
+            raise ValueError("The spots for a label are empty.")
         best, least = spots[0], math.inf
         for one in spots:
             covered = round(self._covered(box_of(one, words, size)), 1)

@@ -133,6 +133,8 @@ def panel(
     labels = Labels(right + 26.0, bottom + 44.0, [box_of((frame.left - 44, frame.top - 9, "start"), y.name)])
     drawn = [_unbroken(np.array([[px(a), py(b)] for a, b in zip(line.x, line.y, strict=True)])) for line in lines]
     labels.keep_clear(*(piece for pieces in drawn for piece in pieces))
+    labels.keep_clear(*(np.array([[px(m.at), frame.top], [px(m.at), bottom]]) for m in upright if low_x <= m.at <= high_x))
+    labels.keep_clear(*(np.array([[frame.left, py(m.at)], [right, py(m.at)]]) for m in across if low_y <= m.at <= high_y))
     for mark in across:
         if low_y <= mark.at <= high_y:
             at = py(mark.at)

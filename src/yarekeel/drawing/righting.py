@@ -162,7 +162,7 @@ def _axes(frame: _Frame, unit: str, per_unit: float) -> list[str]:
     parts += [
         svg.line(LEFT, zero, WIDTH - RIGHT, zero, "axis"),
         svg.line(LEFT, frame.top, LEFT, bottom, "axis"),
-        svg.text(14.0, frame.top - 5, f"{unit}, up brings it back", "rim-text"),
+        svg.text(14.0, HEIGHT - 8, f"{unit}, up brings it back", "rim-text"),
         svg.text(WIDTH - RIGHT, HEIGHT - 8, "lean from upright", "axis-text", "end"),
     ]
     return parts

@@ -55,4 +55,4 @@ def bands(rows: Sequence[Banded], title: str, width: float = 784.0) -> str:
             side = math.copysign(1.0, row.away)
             points = f"{at + side * 11:.1f},{y:.1f} {at + side * 5:.1f},{y - 4:.1f} {at + side * 5:.1f},{y + 4:.1f}"
             parts.append(svg.element("polygon", points=points, class_=f"band-dot tone-{row.tone}"))
-    return svg.svg(width, height, parts, title, "chart plot bands")
+    return svg.svg(width, height, parts, title, "chart plot wide bands")

@@ -64,6 +64,10 @@ class Dot:
     words: str = ""
 
 
+WIDE = 600.0
+"""px: a wider chart is not drawn smaller than that on a phone; it is moved along."""
+
+
 @dataclass(frozen=True, slots=True)
 class Frame:
     left: float
@@ -88,9 +92,9 @@ def plot(
     parts, read = panel(frame=frame, lines=lines, x=x, y=y, across=across, upright=upright, dots=dots)
     cursor = [svg.line(frame.left, frame.top, frame.left, frame.top + frame.height, "cursor")]
     label = svg.text(width - 14, 25.0, "", "plot-read", "end")
-    return svg.svg(
-        width, height, [svg.text(14.0, 25.0, title, "tank-title"), *parts, *cursor, label], title, "chart plot", data_read=json.dumps(read)
-    )
+    look = "chart plot wide" if width > WIDE else "chart plot"
+    words = svg.text(14.0, 25.0, title, "tank-title")
+    return svg.svg(width, height, [words, *parts, *cursor, label], title, look, data_read=json.dumps(read))
 
 
 def panel(

@@ -118,7 +118,7 @@ def _charts(asked: PageRequest, c: Curves, now: float | None) -> str:
         )
         some, _ = panel(frame, drawn, x, Axis(f"draft, {draft.label}", draft.si), across=marks)
         parts += some
-    return svg.svg(width, height, parts, "Hydrostatic curves over draft", "chart plot")
+    return svg.svg(width, height, parts, "Hydrostatic curves over draft", "chart plot wide")
 
 
 def _on_its_side(c: Curves, v: Floats, label: str, look: str) -> Trace:

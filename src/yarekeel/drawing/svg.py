@@ -1,6 +1,7 @@
 """SVG as text: a few elements, every attribute escaped, coordinates to a tenth of a pixel."""
 
 from collections.abc import Iterable
+from functools import cache
 from html import escape
 
 import numpy as np
@@ -12,10 +13,13 @@ from yarekeel.core.geometry.mesh import Floats, Ints
 def attributes(values: dict[str, object]) -> str:
     """`` name="value"`` for each; underscores become hyphens, a trailing one is dropped (class_), None is left out."""
     return "".join(
-        f' {name.rstrip("_").replace("_", "-")}="{escape(number(v) if isinstance(v, float) else str(v))}"'
-        for name, v in values.items()
-        if v is not None
+        f' {_hyphened(name)}="{number(v) if isinstance(v, float) else escape(str(v))}"' for name, v in values.items() if v is not None
     )
+
+
+@cache
+def _hyphened(name: str) -> str:
+    return name.rstrip("_").replace("_", "-")
 
 
 def number(value: float) -> str:

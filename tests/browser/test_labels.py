@@ -38,3 +38,29 @@ def test_no_label_covers_another_or_is_cut_off(page: Page, served: str):
             if tab:
                 page.goto(f"{base}?tab={tab}")
             assert page.evaluate(FOUND) == [], (base, tab)
+
+
+HEADS = """() => {
+  const out = [], side = (e) => ({ start: "left", end: "right" })[getComputedStyle(e).textAlign] || getComputedStyle(e).textAlign;
+  document.querySelectorAll("table").forEach((table) => {
+    if (!table.tHead || table.tHead.rows.length > 1) return;
+    const heads = [...table.tHead.rows[0].cells];
+    const rows = [...table.tBodies].flatMap((b) => [...b.rows]).filter((r) => r.cells.length === heads.length);
+    heads.forEach((head, k) => {
+      const cell = rows.map((r) => r.cells[k]).find((c) => c.textContent.trim() && c.colSpan === 1 && !c.querySelector("input, select, button"));
+      if (head.textContent.trim() && cell && side(head) !== side(cell)) out.push([head.textContent.trim(), side(head), side(cell)]);
+    });
+  });
+  return out;
+}"""
+
+
+def test_headings_stand_over_their_figures(page: Page, served: str):
+    """Right over right."""
+    pages = [f"{served}/boats/{boat}/{stage}" for boat in BOATS for stage in STAGES]
+    for base in pages if WHOLE else [pages[2], pages[4 * len(STAGES) + 4]]:
+        page.goto(base)
+        for tab in list(dict.fromkeys(re.findall(r'data-pick="tab:(\w+)"', page.content()))) or [""]:
+            if tab:
+                page.goto(f"{base}?tab={tab}")
+            assert page.evaluate(HEADS) == [], (base, tab)

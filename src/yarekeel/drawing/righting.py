@@ -77,7 +77,7 @@ def draw(curves: Sequence[Curve], happenings: Sequence[Happening], water_in: Rad
             svg.line(x, at - 9, x, frame.y(0.0), happening.look),
             svg.text(x + (-4 if late else 4), at, happening.words, "rim-text", "end" if late else "start"),
         ]
-    labels = Labels(WIDTH, HEIGHT)
+    labels = Labels(WIDTH, HEIGHT, [(0.0, HEIGHT - BOTTOM, WIDTH, HEIGHT)])  # what stands along the axis
     for one, push in reversed(list(zip(curves, pushes, strict=True))):
         leans = [abs(p.heel) for p in one.curve.points]
         wet = water_in if one is curves[0] and water_in is not None else math.inf

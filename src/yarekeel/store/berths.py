@@ -84,6 +84,14 @@ class Berths:
             )
             return tuple((r.boat_id, letter_of(r.number), r.name) for r in rows)
 
+    def example(self) -> tuple[int, str] | None:
+        """Number and name of the newest boat that came with the program and has been through two revisions and more; None without."""
+        revisions = sqlalchemy.select(func.count()).where(_REVISION.boat_id == _BOAT.id).correlate(BoatRow).scalar_subquery()
+        wanted = self._wanted("").where(_BOAT.made_by == DEMO, revisions > 2).order_by(_BOAT.id.desc()).limit(1)
+        with Session(self._engine) as session:
+            found = session.execute(wanted).first()
+            return (found.id, found.name) if found is not None else None
+
     def keep_card(self, state: int, units: str, made_by: str, document: str) -> None:
         """Keep what the yard shows of a state; a newer one takes its place."""
         with Session(self._engine) as session:

@@ -21,8 +21,8 @@ SLUGS = (("brief",), ("shape", "weights"), ("float", "stability"), ("drive", "un
 @router.get("/guide")
 def page(yard: YardDep) -> HTMLResponse:
     """The loop in one page, and what the words mean."""
-    example = next((b for b in yard.boats() if len(b.revisions) > 2 and b.latest.design.practice), None)
-    base = f"/boats/{example.id}/{example.revisions[1].letter}" if example is not None else ""
+    number, name = yard.berths.example() or (0, "")
+    base = f"/boats/{number}/B" if number else ""
     steps = [(words, text, [(s, f"{base}/{s}") for s in slugs] if base else []) for (words, text), slugs in zip(LOOP, SLUGS, strict=True)]
     craft = craft_of(reedwarden())
     marks = craft.marks
@@ -33,6 +33,6 @@ def page(yard: YardDep) -> HTMLResponse:
             steps=steps,
             terms=TERMS,
             picture=Markup(tank.draw(shown)),
-            example=example.latest.design.name if example is not None else "",
+            example=name,
         )
     )

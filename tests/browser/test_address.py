@@ -4,7 +4,7 @@ import csv
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 pytestmark = pytest.mark.browser
 
@@ -59,3 +59,27 @@ def test_the_tables_and_curves_of_a_page_come_as_one_csv(page: Page, served: str
     assert any(re.sub(r"\s+", " ", shown) in row for row in rows)
     curve = [r for r in rows if len(r) > 1 and any("thrust" in c for c in r)]
     assert len(curve) > 10
+
+
+def test_a_link_waits_for_what_is_being_saved(page: Page, served: str):
+    """Typed, and the next stage clicked at once, while the program is slow to save: nothing is asked, nothing is lost, and the next page's
+    first edit is made on what was saved."""
+    page.goto(f"{served}/boats/2/B/brief")
+    page.wait_for_selector("main[data-ready]")
+    asked: list[str] = []
+    page.on("dialog", lambda dialog: (asked.append(dialog.type), dialog.accept()))
+
+    def slowly(route: Route) -> None:
+        page.wait_for_timeout(700)
+        route.continue_()
+
+    page.route("**/brief/look", slowly)
+    page.get_by_label("Least freeboard").fill("61 mm")
+    page.get_by_role("link", name=re.compile("^3 Weights")).click()
+    page.wait_for_url("**/weights")
+    assert asked == []
+    page.wait_for_selector("main[data-ready]")
+    page.get_by_role("button", name="Add a weight").click()
+    expect(page.get_by_label("Name, New weight")).to_be_visible()
+    page.goto(f"{served}/boats/2/B/brief")
+    expect(page.get_by_label("Least freeboard")).to_have_value("61 mm")

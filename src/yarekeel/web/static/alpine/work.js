@@ -258,6 +258,17 @@
     if (typed && now.setSelectionRange && now.type === "text") now.setSelectionRange(typed.from, typed.to);
   }
 
+  // A link waits for what is being saved, so that the next page shows it and its first edit is made on it.
+  document.addEventListener("click", async (event) => {
+    const link = event.target.closest && event.target.closest("a[href]");
+    if (!link || event.defaultPrevented || event.button || event.metaKey || event.ctrlKey || event.shiftKey || link.target || link.hash) return;
+    if (!work.edits.length) return;
+    event.preventDefault();
+    await work.idle();
+    if (work.edits.length) work.onTrouble("What you typed is not saved yet; it goes first.");
+    else link.click();
+  });
+
   window.YareKeel = work;
   window.addEventListener("beforeunload", (event) => { if (work.edits.length) event.preventDefault(); });
   ["online", "focus"].forEach((name) => window.addEventListener(name, () => { if (work.edits.length) work.run(); }));

@@ -37,9 +37,9 @@ INSTALL = $(BIN)/uv pip install -q --require-hashes $(1) || $(BIN)/python -m pip
 	$(call INSTALL,-r requirements.txt -r requirements-dev.txt)
 	touch $@
 
-# One worker more than there are processors: those that drive the browser wait half their time.
+# Two workers more than there are processors: those that drive the browser or a server wait half their time.
 test: check css-check chromium
-	$(BIN)/python -m pytest -n $$($(BIN)/python -c 'import os; print((os.cpu_count() or 1) + 1)') --dist worksteal
+	$(BIN)/python -m pytest -n $$($(BIN)/python -c 'import os; print((os.cpu_count() or 1) + 2)') --dist worksteal
 
 check: .venv/dev.stamp
 	$(BIN)/ruff check .

@@ -257,7 +257,8 @@ def test_malformed_requests_are_a_sentence(client: TestClient, body):
 
 
 def test_a_fix_that_misses_one_limit_fails_as_a_boat_that_does(client: TestClient):
-    page = client.get("/boats/2/A/fixes").text + "".join(solved_rows(client, "/boats/2/A/fixes/rows"))
+    rows = "".join(solved_rows(client, "/boats/2/A/fixes/rows"))
+    page = client.get("/boats/2/A/fixes").text + rows
     tones = re.findall(r'tone-(\w+)"[^>]*>\s*(misses|meets)', page)
     assert ("fails", "misses") in tones
     assert set(tones) == {("fails", "misses"), ("holds", "meets")}

@@ -103,11 +103,11 @@ def test_what_is_checked_before_a_launch_follows_what_is_aboard(client: TestClie
 
 
 def test_a_fix_that_is_chosen_writes_down_what_it_is_to_do_and_its_trial_says_so(client: TestClient, demo_yard):
+    code = re.search(r'name="code"\s+value="(\w+)"', solved_rows(client, "/boats/2/A/fixes/rows")[0])[1]
     page = client.get("/boats/2/A/fixes").text
     assert "What may be the cause" in page
     assert "too far forward" in page
     trial = demo_yard.revision(2, "A").trials[0].id
-    code = re.search(r'name="code"\s+value="(\w+)"', solved_rows(client, "/boats/2/A/fixes/rows")[0])[1]
     after = client.post("/boats/2/A/fixes/choose", data={"code": code, "trial": trial}, follow_redirects=False)
     assert after.status_code == 303
     letter = after.headers["location"].split("/")[3]

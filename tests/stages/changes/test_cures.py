@@ -31,10 +31,10 @@ def asking(make, **brief):
 
 
 BOATS = {
-    "canoe": turnstone,
     "punt": lambda: asking(moorhen, rail_mass_kg=20.0, rail_heel_deg=12.0),
     "pram": lambda: asking(wagtail, least_gm_m=0.45, rail_mass_kg=25.0, rail_heel_deg=12.0),
     "skimmer": lambda: asking(reedwarden, least_gm_m=0.85),
+    "canoe": turnstone,
 }
 
 

@@ -193,9 +193,10 @@ except StoreFault as fault:
 def test_a_read_only_file_can_be_looked_at(path):
     with tempfile.TemporaryDirectory() as name:  # where another user may look in
         folder = Path(name) / "data"
-        shutil.copytree(path.parent, folder)
+        folder.mkdir()
         copy = folder / "yard.db"
-        with contextlib.closing(sqlite3.connect(copy)) as connection:
+        with contextlib.closing(sqlite3.connect(path)) as source, contextlib.closing(sqlite3.connect(copy)) as connection:
+            source.backup(connection)
             connection.execute("PRAGMA journal_mode=DELETE")
         Path(name).chmod(0o755)
         copy.chmod(0o444)

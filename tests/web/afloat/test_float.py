@@ -34,7 +34,7 @@ def look(client: TestClient, yard: Yard, base: str, ask: dict[str, str], *change
 
 
 @pytest.mark.parametrize("tab", ["afloat", *TABS])
-@pytest.mark.parametrize("base", BOATS if WHOLE else BOATS[::2])
+@pytest.mark.parametrize("base", BOATS if WHOLE else BOATS[::3])
 def test_every_tab_of_every_boat(client: TestClient, base, tab):
     page = client.get(f"{base}/float?tab={tab}")
     assert page.status_code == 200

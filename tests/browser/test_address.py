@@ -83,3 +83,20 @@ def test_a_link_waits_for_what_is_being_saved(page: Page, served: str):
     expect(page.get_by_label("Name, New weight")).to_be_visible()
     page.goto(f"{served}/boats/2/B/brief")
     expect(page.get_by_label("Least freeboard")).to_have_value("61 mm")
+
+
+def test_a_link_is_held_once_by_what_cannot_be_saved(page: Page, served: str):
+    """The program is gone: the first click says so, the second leaves, and the browser asks."""
+    page.goto(f"{served}/boats/2/B/brief")
+    page.wait_for_selector("main[data-ready]")
+    asked: list[str] = []
+    page.on("dialog", lambda dialog: (asked.append(dialog.type), dialog.accept()))
+    page.route("**/brief/look", lambda route: route.abort())
+    page.get_by_label("Least freeboard").fill("62 mm")
+    weights = page.get_by_role("link", name=re.compile("^3 Weights"))
+    weights.click()
+    expect(page.get_by_text("Click once more to leave it")).to_be_visible()
+    assert asked == []
+    weights.click()
+    page.wait_for_url("**/weights")
+    assert asked == ["beforeunload"]

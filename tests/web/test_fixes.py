@@ -57,6 +57,12 @@ def test_the_float_is_mended_at_once_and_the_causes_come_when_the_runs_are_fitte
     last = client.get("/boats/6/A/fixes/rows?trial=", headers={"accept": "text/event-stream"}).text
     assert last.count("event: end") == 1
     assert "event: found" not in last
+    KEEP.clear()  # nothing of it could be kept: a page that waited once gets all of it, and does not wait again
+    assert "Being worked out" not in words(client.get("/boats/6/A/fixes?found=1").text)
+    KEEP.clear()
+    last = client.get("/boats/6/A/fixes/rows?trial=&found=1", headers={"accept": "text/event-stream"}).text
+    assert last.count("event: end") == 1
+    assert "event: found" not in last
 
 
 @pytest.mark.parametrize(

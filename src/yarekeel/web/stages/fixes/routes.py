@@ -10,7 +10,7 @@ from fastapi import APIRouter, Depends, Form, Request
 from fastapi.responses import RedirectResponse, Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 
-from yarekeel.core.errors import InvalidInput, NoRest, NotFound
+from yarekeel.core.errors import InvalidInput, NoRest, NotFound, YareKeelError
 from yarekeel.stages.changes.takes import job
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.fixes import fixes
@@ -57,7 +57,7 @@ def _solving(yard: YardDep, request: Request, boat_id: int, letter: str, trial: 
     reader = Reader(SYSTEMS[revision.units])
     ask = {name: request.query_params.get(name, "") for name in ASKED} | {"trial": trial}
     craft, record, questions = _asked(PageRequest(boat=boat, revision=revision, design=revision.design, reader=reader, ask=ask))
-    start, is_early = begun_or_early(craft, record)
+    start, is_early = begun_or_early(craft, record, ask)
     frame = frame_of(boat, revision, BY_SLUG["fixes"], revision.design)
     return Solving(craft, record, start, is_early, questions, frame, reader, ask["ballast"])
 
@@ -73,7 +73,8 @@ async def rows(asked: Annotated[Solving, Depends(_solving)]) -> AsyncIterator[Se
         html = render("stages/fixes/_row.html", frame=asked.frame, line=line, q=q, trial=asked.record.id, ballast=asked.ballast)
         yield live.step(done=done, of=len(codes) + asked.is_early, row=html)
     if asked.is_early:
-        await asyncio.to_thread(fixes.begun, asked.craft, asked.record.test)
+        with contextlib.suppress(YareKeelError):  # the page that is drawn again says it
+            await asyncio.to_thread(fixes.begun, asked.craft, asked.record.test)
         yield ServerSentEvent(data={}, event="found")
     else:
         yield live.end(done=len(codes), of=len(codes))

@@ -149,7 +149,7 @@ def view(asked: PageRequest) -> FixesView:
         compare = f"{base}/compare?before={asked.revision.letter}&after={after}"
     if record is None:
         return FixesView(empty=True, letter=asked.revision.letter, new_href=new, compare_href=compare)
-    start, is_early = begun_or_early(craft_of(asked.design), record)
+    start, is_early = begun_or_early(craft_of(asked.design), record, asked.ask)
     q = questions_of(asked)
     items = start.base.items
     moved = asked.index("item", len(items))
@@ -188,13 +188,14 @@ def view(asked: PageRequest) -> FixesView:
     )
 
 
-def begun_or_early(craft: Craft, record: TrialRecord) -> tuple[FixesAssessment, bool]:
-    """The boat as found with its causes where they are worked out already, else as its float was read; and whether it is the latter."""
-    whole = fixes.begun.known(craft, record.test)
+def begun_or_early(craft: Craft, record: TrialRecord, ask: Mapping[str, str]) -> tuple[FixesAssessment, bool]:
+    """The boat as found with its causes where they are worked out already, or asked for (``found``: a page that waited for them once does
+    not go back); else as its float was read. And whether it is the latter."""
+    whole = fixes.begun(craft, record.test) if ask.get("found") else fixes.begun.known(craft, record.test)
     return (whole, False) if whole is not None else (fixes.floated(craft, record.test), True)
 
 
-ASKED = ("item", "ballast", "cannot", "also", "join", "show")
+ASKED = ("item", "ballast", "cannot", "also", "join", "show", "found")
 TEXTS = ("What it takes", "Mind")
 
 

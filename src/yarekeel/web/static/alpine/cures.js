@@ -61,7 +61,7 @@
       },
       rows() { return this.$root.querySelector(".fix-rows"); },
       // The causes are known now: the page is drawn with them.
-      again() { window.YareKeel.look(null); },
+      again() { document.querySelector('[data-ask="found"]').value = "1"; window.YareKeel.look(null); },
       asked(name) { return this.$root.querySelector(`[data-ask="${name}"]`); },
       // More is better; what has no answer stays below.
       placed() {

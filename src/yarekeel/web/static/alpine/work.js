@@ -259,14 +259,15 @@
   }
 
   // A link waits for what is being saved, so that the next page shows it and its first edit is made on it.
+  let held = null; // a second click leaves all the same, and the browser asks
   document.addEventListener("click", async (event) => {
     const link = event.target.closest && event.target.closest("a[href]");
     if (!link || event.defaultPrevented || event.button || event.metaKey || event.ctrlKey || event.shiftKey || link.target || link.hash) return;
-    if (!work.edits.length) return;
+    if (!work.edits.length || held === link) return;
     event.preventDefault();
     await work.idle();
-    if (work.edits.length) work.onTrouble("What you typed is not saved yet; it goes first.");
-    else link.click();
+    if (!work.edits.length) link.click();
+    else { held = link; work.onTrouble("What you typed is not saved yet; it is sent again by itself. Click once more to leave it."); }
   });
 
   window.YareKeel = work;

@@ -12,7 +12,7 @@ from yarekeel.core.geometry.families.folded_tray import FoldedTray
 from yarekeel.core.patterns.joints import blank_of, lapped
 from yarekeel.core.patterns.panels import panels_of
 from yarekeel.core.patterns.seams import bend_deduction, seams_of
-from yarekeel.demo.boats import wagtail
+from yarekeel.demo.boats import reedwarden, wagtail
 from yarekeel.exchange.patterns.order import PanelOrder, folded_from, panels_cut, panels_drawn
 from yarekeel.stages.design.craft import Craft
 
@@ -101,6 +101,13 @@ def test_laps_of_the_pram_follow_its_curved_seams():
     assert "lap" in [w.text for w in drawn["side"].words]
     assert len(drawn["side"].marks) == 2
     assert len(drawn["bottom"].marks) == 1
+
+
+def test_a_seam_that_turns_back_on_itself_takes_no_wide_lap():
+    craft = Craft(reedwarden())
+    with pytest.raises(InvalidInput) as error:
+        panels_drawn(craft, craft.design.main_hull, PanelOrder(lap="15"), lambda text, name: float(text) / 1000)
+    assert error.value.field == "lap"
 
 
 @pytest.mark.parametrize("wide", [0.0, -0.01, 0.6])

@@ -77,7 +77,10 @@ def _lap(line: Floats, width: Metres, turn: float) -> object:
     long = float(np.hypot(*np.diff(line, axis=0).T).sum())
     if long <= 2 * width:
         raise InvalidInput("lap", "A lap is less than half as wide as its seam is long.")
-    edge = np.asarray(LineString(line).offset_curve(-turn * width, join_style="mitre").coords)
+    beyond = LineString(line).offset_curve(-turn * width, join_style="mitre")
+    if beyond.geom_type != "LineString" or len(beyond.coords) < 2:
+        raise InvalidInput("lap", "A seam of this hull turns too sharply for laps so wide; make them narrower, or leave them out.")
+    edge = np.asarray(beyond.coords)
     if np.linalg.norm(edge[0] - line[0]) > np.linalg.norm(edge[-1] - line[0]):
         edge = edge[::-1]
     for end, beside in ((0, 1), (-1, -2)):  # cut off at 45°

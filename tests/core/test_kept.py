@@ -4,7 +4,6 @@ import dataclasses
 import threading
 import tracemalloc
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 import pytest
@@ -14,6 +13,7 @@ from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.hydrostatics.afloat import float_boat
 from yarekeel.core.kept import ENTRY, KEEP, Keep, kept, size_of
+from yarekeel.core.once import cached_property
 from yarekeel.core.stability.righting import righting_curve
 
 

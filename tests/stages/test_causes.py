@@ -24,6 +24,7 @@ from yarekeel.stages.fixes.cause_rows import ROWS
 from yarekeel.stages.fixes.causes import diagnose
 from yarekeel.stages.fixes.evidence import Evidence
 from yarekeel.stages.fixes.expected import came_of, expectation_of
+from yarekeel.stages.trials.model import Model
 from yarekeel.stages.trials.readings import Pull, Readings
 from yarekeel.stages.trials.trials import SYMPTOMS, FloatTest
 
@@ -52,6 +53,21 @@ def test_a_day_is_seeded(skimmer):
     one, again, other = (faulty_day(skimmer, seed, "air") for seed in (5, 5, 6))
     assert (one.readings, one.seen) == (again.readings, again.seen)
     assert one.readings != other.readings
+
+
+@pytest.mark.parametrize("seed", [1, 2, 3])
+def test_water_planted_in_a_boat_sinks_it_deeper_than_the_dry_scale_accounts_for(skimmer, seed):
+    """Archimedes: the mean draft of the day lies below that of a boat with the scale's mass, by the water over the waterplane."""
+    r = faulty_day(skimmer, seed, "water_inside").readings
+    assert r.mass_kg is not None
+    assert r.bow_m is not None
+    assert r.stern_m is not None
+    dry = Model(skimmer, Readings())
+    u = dry.listed.copy()
+    u[0] = r.mass_kg - skimmer.liquid_mass
+    deeper = (r.bow_m + r.stern_m - dry.draft(u, True) - dry.draft(u, False)) / 2
+    per_metre = skimmer.density * skimmer.settled.waterplane_area
+    assert 0.04 < deeper * per_metre / u[0] < 0.2  # 6 to 15 of 100 were planted; it widens upwards, and lists besides
 
 
 def test_the_bayes_factor_by_a_general_library(skimmer, day):

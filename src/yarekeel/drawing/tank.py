@@ -3,7 +3,7 @@
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import cache, cached_property
+from functools import cache
 
 import numpy as np
 
@@ -12,6 +12,7 @@ from yarekeel.core.geometry.edges import edges_of, silhouette
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.hydrostatics.afloat import Afloat, draft_at
+from yarekeel.core.once import cached_property
 from yarekeel.core.quantities import Metres, Point
 from yarekeel.core.weights.items import WeightItem
 from yarekeel.drawing import svg

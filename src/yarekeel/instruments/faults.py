@@ -12,7 +12,7 @@ from yarekeel.instruments.pond import steady_speed
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.fixes.evidence import Evidence
 from yarekeel.stages.trials.holding import moved_list
-from yarekeel.stages.trials.model import CURRENT_OFF, SCALE_OFF, SPEED_OFF, THRUST_OFF, Model
+from yarekeel.stages.trials.model import CURRENT_OFF, SCALE_OFF, SPEED_OFF, THRUST_OFF, WATER, Model
 from yarekeel.stages.trials.readings import Inclining, Pull, Readings, ReadTo, Rolls, Run, Tilt
 
 THROTTLES: tuple[Ratio, ...] = (1.0, 0.7, 0.5)
@@ -48,19 +48,18 @@ def faulty_day(craft: Craft, seed: int, fault: str) -> FaultyDay:
     for _ in range(TRIES):
         model = Model(craft, Readings())
         u = model.listed + usual * np.clip(rng.normal(size=len(usual)), -2, 2)
-        u, wet = _afloat_fault(model, u, fault, rng)
+        u = _afloat_fault(model, u, fault, rng)
         try:
-            boat = Model(craft, Readings(water_inside_kg=wet) if wet else Readings())
-            a = boat.afloat(u)
+            a = model.afloat(u)
             if a.judged_gm > 0 and a.freeboard > 0 and abs(a.attitude.heel) < math.radians(15) and abs(a.attitude.trim) < math.radians(9):
-                return _read(craft, boat, u, fault, rng)
+                return _read(craft, model, u, fault, rng)
         except NoRest:
             continue
     raise NoRest("No boat like this one floats upright.")
 
 
-def _afloat_fault(model: Model, u: Floats, fault: str, rng: np.random.Generator) -> tuple[Floats, float]:
-    """The unknowns with the fault, and the water inside."""
+def _afloat_fault(model: Model, u: Floats, fault: str, rng: np.random.Generator) -> Floats:
+    """The unknowns with the fault."""
     u, size = u.copy(), model.size
     shifts = {
         "heavy": (0, 1, 0.08, 0.2),
@@ -75,7 +74,8 @@ def _afloat_fault(model: Model, u: Floats, fault: str, rng: np.random.Generator)
     if fault in shifts:
         k, sign, low, high = shifts[fault]
         u[k] += sign * rng.uniform(low, high) * size[k]
-    return u, rng.uniform(0.06, 0.15) * float(u[0]) if fault == "water_inside" else 0.0
+    u[WATER] = rng.uniform(0.06, 0.15) * float(u[0]) if fault == "water_inside" else 0.0
+    return u
 
 
 def _drive_fault(fault: str, rng: np.random.Generator) -> _Drive:
@@ -134,7 +134,8 @@ def _pulls(model: Model, u: Floats, drive: _Drive, read: Callable[[float, float]
 def _runs(craft: Craft, u: Floats, drive: _Drive, read: Callable[[float, float], float]) -> tuple[Run, ...]:
     total = craft.total
     there = replace(craft.design, weights=craft.acting, cases=(), case="")
-    boat = Craft(moved_list(there, (total.mass, total.centre), float(u[0]), (float(u[1]), float(u[2]), float(u[3]))))
+    laden = float(u[0] + u[WATER])  # it runs with its water aboard
+    boat = Craft(moved_list(there, (total.mass, total.centre), laden, (float(u[1]), float(u[2]), float(u[3]))))
     made = []
     for t in THROTTLES:
         w = u.copy()

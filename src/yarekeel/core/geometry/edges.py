@@ -1,13 +1,13 @@
 """The edges of a mesh with the faces on both sides: deck edges, silhouettes and creases come from these."""
 
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from yarekeel.core.geometry.attitude import Rows
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
+from yarekeel.core.once import cached_property
 from yarekeel.core.quantities import Metres, Point
 
 CREASE = 0.88

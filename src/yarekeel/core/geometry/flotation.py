@@ -11,7 +11,6 @@ Meshes of many triangles are grouped in blocks along a Morton curve; only blocks
 """
 
 import math
-from functools import cached_property
 from typing import NamedTuple, Protocol
 
 import numpy as np
@@ -21,6 +20,7 @@ from yarekeel.core.errors import Unsolved
 from yarekeel.core.geometry.attitude import Rows
 from yarekeel.core.geometry.by_faces import ByFaces
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
+from yarekeel.core.once import cached_property
 from yarekeel.core.quantities import CubicMetres, Metres, Point, Ratio, SquareMetres
 from yarekeel.core.stopping import checkpoint
 

@@ -1,7 +1,6 @@
 """A hull ready for use: its mesh, the kernel over it, its edges and deck rim. Built once a shape, then shared."""
 
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +14,7 @@ from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 from yarekeel.core.geometry.rim import Rim
 from yarekeel.core.geometry.sections import sections
 from yarekeel.core.geometry.union import refined, simplified_to, united
+from yarekeel.core.once import cached_property
 from yarekeel.core.quantities import Metres, Point
 
 MOST_DRAWN = 8_000

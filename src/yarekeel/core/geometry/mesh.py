@@ -1,12 +1,12 @@
 """A closed triangle mesh, and the measures that need no water."""
 
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from yarekeel.core.once import cached_property
 from yarekeel.core.quantities import CubicMetres, Metres, Ratio, SquareMetres
 
 Floats = NDArray[np.float64]

@@ -1,7 +1,6 @@
 """Hydrostatic curves: what the level boat displaces, and its form, at every draft."""
 
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 
@@ -9,6 +8,7 @@ from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
 from yarekeel.core.geometry.sections import cuts, sections
 from yarekeel.core.hydrostatics.form import STATIONS
+from yarekeel.core.once import cached_property
 from yarekeel.core.quantities import Metres
 
 

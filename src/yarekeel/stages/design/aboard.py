@@ -4,7 +4,6 @@ import dataclasses
 import math
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Any, cast
 
 import numpy as np
@@ -14,6 +13,7 @@ from yarekeel.core.geometry.families.mesh_file import MeshFile
 from yarekeel.core.geometry.hull import Hull
 from yarekeel.core.geometry.mesh import Floats
 from yarekeel.core.kept import kept
+from yarekeel.core.once import cached_property
 from yarekeel.core.quantities import KilogramsPerCubicMetre, Point, Ratio
 from yarekeel.core.weights.extent import MADE_UNSURE, Extent, extent_of
 from yarekeel.core.weights.gyration import Gyration, gyration_of

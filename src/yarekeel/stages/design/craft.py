@@ -2,7 +2,6 @@
 
 import dataclasses
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -23,6 +22,7 @@ from yarekeel.core.hydrostatics.afloat import Afloat, float_boat
 from yarekeel.core.hydrostatics.curves import rail_at
 from yarekeel.core.hydrostatics.inside import Laden, Liquid, Part
 from yarekeel.core.kept import kept
+from yarekeel.core.once import cached_property
 from yarekeel.core.quantities import CubicMetres, Kilograms, Metres, Point, Ratio
 from yarekeel.core.weights.items import ActingItem, MassTotal, total_of
 from yarekeel.core.weights.materials import MATERIALS, Material

@@ -3,7 +3,6 @@
 import dataclasses
 import math
 from dataclasses import MISSING, dataclass, field, replace
-from functools import cached_property
 from typing import Any, Literal, Self, cast
 
 import numpy as np
@@ -12,6 +11,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.families import RoundBilge, Shape
 from yarekeel.core.geometry.placing import turned
 from yarekeel.core.geometry.stretch import Stretch
+from yarekeel.core.once import cached_property
 from yarekeel.core.parameters import (
     FARTHEST,
     Moves,

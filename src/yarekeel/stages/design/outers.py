@@ -1,7 +1,6 @@
 """The bodies that stand out to the sides: hulls of a twin, floats, strips; each with its own surface and side."""
 
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 
@@ -9,6 +8,7 @@ from yarekeel.core.errors import InvalidInput
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.families import beam_of
 from yarekeel.core.geometry.mesh import Floats, Mesh
+from yarekeel.core.once import cached_property
 from yarekeel.core.quantities import Metres
 from yarekeel.stages.design.craft import Craft, half
 

@@ -3,11 +3,11 @@
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Literal
 
 from yarekeel.core.errors import InvalidInput, YareKeelError
 from yarekeel.core.kept import kept
+from yarekeel.core.once import cached_property
 from yarekeel.core.quantities import Ratio
 from yarekeel.stages.changes.aims import failing
 from yarekeel.stages.changes.takes import Takes

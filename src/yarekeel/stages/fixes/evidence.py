@@ -7,11 +7,11 @@ over the amounts that the cause has (a Bayes factor; Kass and Raftery, J. Am. St
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 
 from yarekeel.core.errors import NoRest
+from yarekeel.core.once import cached_property
 from yarekeel.core.quantities import Floats, Ratio
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.trials.fitting import slopes_of

@@ -1,11 +1,11 @@
 """Fixes: after a trial, each candidate solved on the boat as found, and priced."""
 
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.core.findings import Finding
 from yarekeel.core.kept import kept
+from yarekeel.core.once import cached_property
 from yarekeel.core.quantities import Metres
 from yarekeel.stages.changes import cures, takes
 from yarekeel.stages.changes.aims import STEADY

@@ -7,7 +7,6 @@ figure is a row of ``FIGURES``.
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Self
 
 import numpy as np
@@ -16,6 +15,7 @@ from yarekeel.core.errors import NoRest
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.wetted import waterline_length, wetted_surface
 from yarekeel.core.hydrostatics.afloat import Afloat, Outputs, float_boat, spread_of
+from yarekeel.core.once import cached_property
 from yarekeel.core.propulsion.pulls import DriveSums
 from yarekeel.core.quantities import Kilograms, Metres, Radians
 from yarekeel.core.resistance.friction import friction, hull_speed

@@ -3,13 +3,13 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 import numpy as np
 
 from yarekeel.core.errors import BoatSinks, Unsolved
 from yarekeel.core.findings import Finding, Remedy, Severity
 from yarekeel.core.hydrostatics.afloat import Afloat, float_boat, spread_of
+from yarekeel.core.once import cached_property
 from yarekeel.core.quantities import CubicMetres, Metres, Radians, Ratio
 from yarekeel.core.sources import BRIEF, COMMON_PRACTICE, MECHANICS
 from yarekeel.core.stability.righting import (

@@ -4,7 +4,7 @@ import dataclasses
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cached_property, partial
+from functools import partial
 
 import numpy as np
 
@@ -15,6 +15,7 @@ from yarekeel.core.hydrostatics.afloat import Afloat, draft_at, float_boat
 from yarekeel.core.hydrostatics.equilibrium import required_volume, solve_equilibrium
 from yarekeel.core.hydrostatics.inside import Laden
 from yarekeel.core.kept import kept
+from yarekeel.core.once import cached_property
 from yarekeel.core.propulsion.drive import direction, pack_resistance
 from yarekeel.core.propulsion.pulls import pushes_at
 from yarekeel.core.quantities import Floats, Kilograms, Metres, MetresPerSecond, Point, Ratio

@@ -2,9 +2,9 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from functools import cached_property
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.once import cached_property
 from yarekeel.plain_text import whole
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design

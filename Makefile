@@ -6,6 +6,8 @@
 PY ?= python3
 BIN := .venv/bin
 PORT ?=
+# What is compiled once, the tests' rewritten asserts among it, is kept for every process that comes after.
+export PYTHONDONTWRITEBYTECODE =
 
 .PHONY: demo demo-reset serve test check css css-check chromium bench fuzz lock schema formulas mutants bands help clean attack whole
 
@@ -38,8 +40,16 @@ INSTALL = $(BIN)/uv pip install -q --require-hashes $(1) || $(BIN)/python -m pip
 	touch $@
 
 # Two workers more than there are processors: those that drive the browser or a server wait half their time.
-test: check css-check chromium
+test:
+	$(MAKE) --no-print-directory -j3 -Otarget ready
 	$(BIN)/python -m pytest -n $$($(BIN)/python -c 'import os; print((os.cpu_count() or 1) + 2)') --dist worksteal
+
+.PHONY: ready compiled
+ready: check css-check chromium compiled
+
+# The tests are read once, so that not each of the workers rewrites all their asserts.
+compiled: .venv/dev.stamp
+	@$(BIN)/python -m pytest --collect-only -qq >/dev/null || true
 
 check: .venv/dev.stamp
 	$(BIN)/ruff check .
@@ -72,7 +82,7 @@ frontend/node_modules/.stamp: frontend/package-lock.json
 	touch $@
 
 # Every test over all that it could be tried on: more hostile files, more drives.
-whole: check css-check chromium
+whole: ready
 	YAREKEEL_ALL=1 $(BIN)/python -m pytest -n auto --dist worksteal
 
 # Many new examples for the property tests; what fails here is a case to keep.

@@ -64,6 +64,7 @@ def test_the_loop_with_the_mouse(page: Page, served: str):
         page.get_by_label("From aft, New weight").fill(aft)
         page.get_by_label("From aft, New weight").press("Tab")
         expect(page.locator(".bars")).to_contain_text(name)
+        expect(page.locator(".saved")).to_have_text("Saved")
         page.reload()
         page.wait_for_selector("main[data-ready]")
     expect(page.locator(".rung.is-current")).to_contain_text("2\N{NO-BREAK SPACE}300\N{NO-BREAK SPACE}g")
@@ -182,6 +183,7 @@ def test_the_loop_with_the_keyboard_alone(page: Page, served: str):
         page.keyboard.type(mass)
         page.keyboard.press("Tab")
         expect(page.locator(".bars")).to_contain_text(name)
+        expect(page.locator(".saved")).to_have_text("Saved")
         page.reload()
         page.wait_for_selector("main[data-ready]")
 

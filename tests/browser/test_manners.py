@@ -1,6 +1,7 @@
 """Accessibility on every page, answers in order and quick while dragging, and a phone's width."""
 
 import statistics
+from pathlib import Path
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
@@ -60,8 +61,8 @@ def test_a_drag_answers_in_order_and_at_once(page: Page, served: str):
             page.mouse.move(x + way * step, y - (step % 3))
             page.wait_for_timeout(20)
         page.mouse.up()
-        if way > 0:
-            expect(page.locator(".rung.is-current")).to_contain_text("bow down")
+        expect(page.locator(".rung.is-current")).to_contain_text("bow down" if way > 0 else "bow up")
+        expect(page.locator(".saved")).to_have_text("Saved")  # and the block stands where it will be taken up again
         heard = page.evaluate("window.heard")
         order = [seq for seq, _ in heard]
         assert len(order) > 15
@@ -113,6 +114,22 @@ def test_a_page_that_says_it_is_being_worked_out_is_there_in_the_end(page: Page,
     page.get_by_label("Mass, Hulls, printed").click()
     expect(page.locator(".rung.is-current")).to_contain_text("4\N{NO-BREAK SPACE}680")
     expect(page.locator(".saved")).to_have_text("Saved")
+
+
+def test_a_file_that_takes_long_is_kept_by_the_browser_and_its_page_leads_back(page: Page, served: str, monkeypatch):
+    from yarekeel.web import waiting
+
+    page.goto(f"{served}/boats/2/B/shape")
+    monkeypatch.setattr(waiting, "PATIENCE", 0.0)
+    with page.expect_download() as got:
+        page.get_by_role("link", name="STL").first.click()
+    assert got.value.suggested_filename.endswith(".stl")
+    assert Path(got.value.path()).stat().st_size > 80
+    expect(page.get_by_role("heading", name="The file is ready")).to_be_visible()
+    expect(page.get_by_role("button", name="Stop it")).to_be_hidden()
+    page.get_by_role("button", name="Back").click()
+    page.wait_for_url("**/boats/2/B/shape")
+    expect(page.locator("[data-ready]")).to_be_attached()
 
 
 def test_main_views_fit_a_small_laptop(page: Page, served: str):

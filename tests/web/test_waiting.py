@@ -134,7 +134,7 @@ def test_a_page_that_takes_long_says_so_and_comes(slow):
     assert json.loads(line.removeprefix("data: "))["words"] == "counts sheep"
     assert asking.ask("GET", "/quick", accept="text/html") == (200, "<p>quick</p>")  # others are answered meanwhile
     program.go.set()
-    assert "event: end" in events.read().decode()
+    assert 'event: end\ndata: {"page": true, "again": false}' in events.read().decode()
     connection.close()
     assert asking.ask("GET", f"/waiting/{token}/answer") == (200, "<p>worked out</p>")
     assert asking.ask("GET", f"/waiting/{token}/answer")[0] == 404
@@ -148,6 +148,41 @@ def test_stopped_by_its_button(slow):
     status, text = asking.ask("GET", f"/waiting/{token}/answer")
     assert status == 409
     assert "stopped before it was worked out" in text
+
+
+def end_of(asking: Asking, token: str) -> dict[str, bool]:
+    words: dict[str, bool] = json.loads(asking.ask("GET", f"/waiting/{token}/events")[1].rpartition("data: ")[2])
+    return words
+
+
+def test_what_its_reader_stopped_is_not_asked_again_and_what_was_taken_for_left_is(slow, monkeypatch):
+    program, asking = slow
+    token = asking.token("/slow")
+    asking.ask("POST", f"/waiting/{token}/stop")
+    until(program.stopped.is_set)
+    assert end_of(asking, token) == {"page": True, "again": False}
+    program.stopped.clear()
+    monkeypatch.setattr(waiting, "UNSEEN", 0.1)
+    token = asking.token("/slow")  # a page that slept, and comes back to it
+    until(program.stopped.is_set)
+    assert end_of(asking, token) == {"page": True, "again": True}
+
+
+def test_a_file_is_told_from_a_page(slow):
+    program, asking = slow
+    token = json.loads(asking.ask("GET", "/file", accept="application/json", x_waits="1")[1])["waiting"]
+    program.go.set()
+    assert end_of(asking, token) == {"page": False, "again": False}
+
+
+def test_a_page_has_its_time_to_come_from_when_it_was_told(slow, monkeypatch):
+    program, asking = slow
+    monkeypatch.setattr(waiting, "PATIENCE", 1.2)
+    monkeypatch.setattr(waiting, "UNSEEN", 1.0)
+    asking.token("/slow")
+    time.sleep(0.6)
+    assert not program.stopped.is_set()
+    assert until(program.stopped.is_set) < 2.0
 
 
 @pytest.mark.parametrize("path", ["/slow", "/file"])

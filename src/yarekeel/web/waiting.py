@@ -25,13 +25,14 @@ PATIENCE: Seconds = 0.25
 """From which the reader is told."""
 ALONE: Seconds = 0.9
 """After its page was closed, until the work is stopped: a page that is drawn anew is back by then."""
-UNSEEN: Seconds = 6.0
-"""Until work is stopped whose page never came."""
+UNSEEN: Seconds = 10.0
+"""After the reader was told, until work is stopped whose page never came."""
 KEPT: Seconds = 60.0
 """That an answer nobody fetched is kept."""
 TELLING: Seconds = 0.25
 """Between two words of how far it has come."""
 ADDRESS = "/waiting/"
+READS = ("GET", "HEAD")
 WAITS = "x-waits"
 """The header of a script that knows how to wait."""
 WENT_WRONG = "Something went wrong inside the program. Everything that was saved is safe; reload the page."
@@ -45,9 +46,12 @@ class Pending:
     begun: float
     messages: list[Message] = field(default_factory=list)
     done: asyncio.Event = field(default_factory=asyncio.Event)
+    told: float = 0.0
     watchers: int = 0
     seen: float = 0.0
     was_stopped: bool = False
+    was_left: bool = False
+    """Whether it ended early, and may be asked for again."""
 
     def state(self) -> str:
         """How far it is, as JSON."""
@@ -87,6 +91,7 @@ class Patience:
                 await worker
                 return
             token = secrets.token_urlsafe(12)
+            asked.pending.told = time.monotonic()
             self._pending[token] = asked.pending
             self._kept(asyncio.create_task(self._guarded(token, asked.pending)))
             asked.is_detached = True
@@ -110,7 +115,7 @@ class Patience:
         """Stop what nobody watches, and forget what nobody fetches."""
         while not pending.done.is_set():
             await asyncio.sleep(TELLING)
-            alone = time.monotonic() - (pending.seen or pending.begun)
+            alone = time.monotonic() - (pending.seen or pending.told)
             if not pending.watchers and alone > (ALONE if pending.seen else UNSEEN):
                 pending.work.stop()
         await asyncio.sleep(KEPT)
@@ -145,7 +150,7 @@ class _Asked:
         self.received, self.started = asyncio.Event(), asyncio.Event()
         self.is_detached = False
         self.is_through = not self.can_wait
-        work = Work(may_stop=scope["method"] in ("GET", "HEAD"))
+        work = Work(may_stop=scope["method"] in READS)
         self.pending = Pending(work, time.monotonic())
         self._inbox: asyncio.Queue[Message] = asyncio.Queue(8)
 
@@ -178,6 +183,7 @@ class _Asked:
             self.received.set()
 
     async def _said_stopped(self) -> None:
+        self.pending.was_left = self.scope["method"] in READS
         if self.started.is_set():
             return
         sentence = "It was stopped before it was worked out. Nothing was changed."
@@ -216,10 +222,20 @@ async def _told(pending: Pending) -> AsyncIterator[bytes]:
             yield f"data: {pending.state()}\n\n".encode()
             with suppress(TimeoutError):
                 await asyncio.wait_for(pending.done.wait(), TELLING)
-        yield b"event: end\ndata: {}\n\n"
+        end = {"page": _is_page(pending.messages), "again": pending.was_left and not pending.was_stopped}
+        yield f"event: end\ndata: {json.dumps(end)}\n\n".encode()
     finally:
         pending.watchers -= 1
         pending.seen = time.monotonic()
+
+
+def _is_page(messages: list[Message]) -> bool:
+    """Whether an answer is a page, or leads to one; anything else is given to the browser as it is, to be kept or shown."""
+    start = next((m for m in messages if m["type"] == "http.response.start"), None)
+    if start is None:
+        return True
+    headers = Headers(raw=start["headers"])
+    return "location" in headers or headers.get("content-type", "").startswith("text/html")
 
 
 def _replayed(messages: list[Message]) -> Response:

@@ -15,8 +15,23 @@
     if (now.share === null) bar.removeAttribute("value");
     else bar.value = now.share;
   };
-  events.addEventListener("end", async () => {
+  // A file goes to the browser as it is, which keeps it; the page stays, and leads back.
+  const handOver = () => {
+    main.querySelector("h1").textContent = "The file is ready";
+    words.textContent = "Your browser keeps it.";
+    [seconds, bar.parentElement, main.querySelector("[data-waiting-stop]")].forEach((el) => { el.hidden = true; });
+    main.querySelector("[data-waiting-back]").hidden = false;
+    location.replace(`${address}/answer`);
+  };
+  main.querySelector("[data-waiting-back]").addEventListener("click", () => history.back());
+  events.onerror = () => {
+    if (events.readyState === EventSource.CLOSED) words.textContent = "The program does not answer any more; load this page again.";
+  };
+  events.addEventListener("end", async (event) => {
     events.close();
+    const { page: isPage, again } = JSON.parse(event.data);
+    if (again) { location.reload(); return; } // taken for left, as a page that slept is
+    if (!isPage) { handOver(); return; }
     const answer = await fetch(`${address}/answer`, { headers: { accept: "text/html" } });
     if (answer.redirected) { location.replace(answer.url); return; }
     const page = await answer.text();

@@ -200,6 +200,19 @@ def test_a_bad_reading_keeps_the_form(client: TestClient, demo_yard, name, text)
     assert demo_yard.revision(2, "B").trials == ()
 
 
+@pytest.mark.parametrize(("field", "name", "length"), [("name", "", ""), ("length", "Grebe", "long")])
+def test_a_boat_that_is_refused_is_where_the_reader_looks_with_what_was_typed(client: TestClient, demo_yard, field, name, length):
+    before = len(demo_yard.boats())
+    answer = client.post("/boats", data={"name": name, "family": "vee", "kind": "people", "length": length})
+    assert (answer.status_code, len(demo_yard.boats())) == (422, before)
+    there = re.search(r"<input[^>]*\bautofocus[^>]*>", answer.text)
+    assert there is not None
+    assert f'id="new-{field}"' in there[0]
+    assert f'value="{length or name}"' in there[0]
+    assert '<option value="vee" selected>' in answer.text
+    assert 'name="usual" value="yes" checked' not in answer.text
+
+
 def test_no_reading_at_all_is_refused(client: TestClient):
     answer = client.post("/boats/2/B/trials/new", data={"date": "2026-06-01"})
     assert (answer.status_code, "at least one reading" in answer.text) == (422, True)

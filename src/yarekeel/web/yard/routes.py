@@ -1,6 +1,7 @@
 """The list of boats; new, duplicate, delete, restore, import."""
 
 import dataclasses
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import partial
 from typing import Annotated
@@ -46,17 +47,24 @@ LOOP = (
 """The way a boat goes, told where there is none yet."""
 
 
+@dataclass(frozen=True, slots=True)
+class NewBoat:
+    """A new boat's form as it was typed."""
+
+    name: str = ""
+    family: str = "round_bilge"
+    kind: str = "model"
+    length: str = ""
+    usual: bool = True
+
+
 @dataclass(frozen=True)
 class YardView:
     berths: tuple[Berth, ...]
     families: tuple[tuple[str, str], ...]
-    typed: str
-    family: str
-    kind: str
-    length: str
-    name_error: str
-    length_error: str
-    file_error: str
+    new: NewBoat
+    wrong: Mapping[str, str]
+    """Sentences by the field that was refused."""
     deleted: int
     deleted_name: str
     asking: int
@@ -84,13 +92,8 @@ def _page(
     yard: Yard,
     status: int = 200,
     *,
-    typed: str = "",
-    family: str = "round_bilge",
-    kind: str = "model",
-    length: str = "",
-    name_error: str = "",
-    length_error: str = "",
-    file_error: str = "",
+    new: NewBoat | None = None,
+    wrong: Mapping[str, str] | None = None,
     deleted: int = 0,
     asking: int = 0,
     listing: Listing | None = None,
@@ -102,13 +105,8 @@ def _page(
     view = YardView(
         berths=_berths(yard, records),
         families=FAMILY_CHOICES,
-        typed=typed,
-        family=family,
-        kind=kind,
-        length=length,
-        name_error=name_error,
-        length_error=length_error,
-        file_error=file_error,
+        new=new or NewBoat(),
+        wrong=wrong or {},
         deleted=deleted if gone else 0,
         deleted_name=gone or "",
         asking=asked.id if asked else 0,
@@ -169,8 +167,8 @@ def create(
         design = make(plain(name).strip(), outfit.sized(chosen(), long), kind)
     except InvalidInput as error:
         of_length = error.field == "length" or (bool(length.strip()) and error.field.endswith("_m"))
-        name_error, length_error = ("", error.sentence) if of_length else (error.sentence, "")
-        return _page(yard, 422, typed=name, family=family, kind=kind, length=length, name_error=name_error, length_error=length_error)
+        new = NewBoat(name, family, kind, length, bool(usual))
+        return _page(yard, 422, new=new, wrong={"length" if of_length else "name": error.sentence})
     boat_id = yard.create(design, units)
     return RedirectResponse(f"/boats/{boat_id}/A/{'mesh' if family == MESH_NEXT else 'float' if usual else 'brief'}", 303)
 
@@ -197,7 +195,7 @@ def bring_in(yard: YardDep, file: Annotated[UploadFile | None, File()] = None) -
         design, photos = apart(reading.boat, data, budget=Budget.for_bytes(len(data)))
         stoppable(yes=False)
     except InvalidInput as error:
-        return _page(yard, 422, file_error=error.sentence)
+        return _page(yard, 422, wrong={"file": error.sentence})
     boat_id = yard.create(_kept(yard, design, photos), "mm_kg" if design.brief.kind == "people" else "mm_g")
     return RedirectResponse(f"/boats/{boat_id}/A/float", 303)
 

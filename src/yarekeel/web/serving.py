@@ -10,6 +10,7 @@ import webbrowser
 from dataclasses import dataclass
 from pathlib import Path
 from types import FrameType
+from typing import TYPE_CHECKING
 
 import uvicorn
 
@@ -20,9 +21,10 @@ from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.engine import open_database
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
-from yarekeel.web.pond.phones import Sharing
-from yarekeel.web.pond.sharing import create_pond_app
 from yarekeel.web.settings import DATABASE, DEMO, Settings, data_folder, is_demo_folder, mark_demo_folder
+
+if TYPE_CHECKING:
+    from yarekeel.web.pond.phones import Sharing
 
 ADDRESS = "127.0.0.1"
 FIRST_PORT = 8421
@@ -73,9 +75,12 @@ def local_address() -> str:
     raise YareKeelError("This machine is in no local network, so there is nobody to share with; --share-at names an address.")
 
 
-def shared(yard: Yard, share: Share, shelf: Shelf) -> tuple["Server", socket.socket, Sharing]:
+def shared(yard: Yard, share: Share, shelf: Shelf) -> tuple["Server", socket.socket, "Sharing"]:
     """A server of pond sheets alone on the local network, not yet running. Raises YareKeelError for an address or a certificate that
     cannot be used."""
+    from yarekeel.web.pond.phones import Sharing  # for who shares only
+    from yarekeel.web.pond.sharing import create_pond_app
+
     if (share.cert is None) != (share.key is None):
         raise YareKeelError("HTTPS needs both --cert and --key.")
     for file in (share.cert, share.key):

@@ -4,6 +4,7 @@ import os
 import shutil
 import threading
 import time
+from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -32,13 +33,20 @@ settings.load_profile("busy")
 
 
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
-    """Long tests whose point a quicker one holds too run with ``make whole``."""
+    """Long tests whose point a quicker one holds too run with ``make whole``, and so do most cases of those that are sampled."""
     if WHOLE:
         return
-    long = [item for item in items if item.get_closest_marker("whole")]
-    if long:
-        config.hook.pytest_deselected(items=long)
-        items[:] = [item for item in items if item not in long]
+    cases: Counter[str] = Counter()
+    left: list[pytest.Item] = []
+    for item in items:
+        mark, name = item.get_closest_marker("sampled"), item.nodeid.partition("[")[0]
+        if item.get_closest_marker("whole") or (mark and cases[name] % mark.kwargs["of"]):
+            left.append(item)
+        cases[name] += 1
+    if left:
+        config.hook.pytest_deselected(items=left)
+        gone = set(left)
+        items[:] = [item for item in items if item not in gone]
 
 
 @pytest.fixture(scope="session", autouse=True)

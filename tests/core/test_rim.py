@@ -16,6 +16,7 @@ WITHIN = 0.01
 """Of the depth."""
 
 
+@pytest.mark.sampled(of=3)
 @pytest.mark.parametrize("seed", SEEDS)
 @pytest.mark.parametrize("is_open", [True, False], ids=["open", "decked"])
 def test_the_rim_is_the_familys_sheer_within_a_hundredth_of_the_depth(seed, is_open):

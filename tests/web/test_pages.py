@@ -30,6 +30,7 @@ def test_every_stage_of_every_demo_boat(client: TestClient, boat, slug):
     assert not re.search(r"\bnan\b|\binf\b", answer.text.lower())
 
 
+@pytest.mark.sampled(of=4)
 @pytest.mark.parametrize("slug", [s.slug for s in STAGES])
 @pytest.mark.parametrize("family", ["round_bilge", "vee", "flat_bottom", "twin_hull", "box"])
 def test_a_new_boat_with_nothing_aboard_opens_on_every_stage(client: TestClient, slug, family):

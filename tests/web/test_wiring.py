@@ -42,6 +42,7 @@ def test_every_command_is_reached_from_a_page():
     assert unused == []
 
 
+@pytest.mark.sampled(of=4)
 @pytest.mark.parametrize("verb", sorted(COMMANDS))
 def test_a_command_given_what_is_none_of_its_own_says_so_and_changes_nothing(client, verb):
     before = client.get("/boats/1/B/shape").text

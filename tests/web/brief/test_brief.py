@@ -24,6 +24,7 @@ def look(client: TestClient, yard: Yard, base: str, ask: dict[str, str], *change
     return answer.json()
 
 
+@pytest.mark.sampled(of=3)
 @pytest.mark.parametrize("tab", ["brief", "size", "map", "scales", "shelf"])
 @pytest.mark.parametrize("base", BOATS)
 def test_every_tab_of_every_boat(client: TestClient, base, tab):

@@ -27,6 +27,7 @@ def canoe(demo_yard: Yard) -> int:
     return demo_yard.revision(5, "A").snapshot
 
 
+@pytest.mark.sampled(of=2)
 @pytest.mark.parametrize("boat", range(1, DEMO_BOATS + 1))
 def test_every_tab_of_every_boat_answers(client: TestClient, boat):
     for tab in TABS:

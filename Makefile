@@ -39,10 +39,13 @@ INSTALL = $(BIN)/uv pip install -q --require-hashes $(1) || $(BIN)/python -m pip
 	$(call INSTALL,-r requirements.txt -r requirements-dev.txt)
 	touch $@
 
+# Where there is memory enough the tests' databases are kept in it: each save waits for its disk.
+IN_MEMORY := $(shell [ "$$(df -Pm /dev/shm 2>/dev/null | awk 'NR == 2 {print $$4}')" -gt 4000 ] 2>/dev/null && echo TMPDIR=/dev/shm)
+
 # Two workers more than there are processors: those that drive the browser or a server wait half their time.
 test:
 	$(MAKE) --no-print-directory -j3 -Otarget ready
-	$(BIN)/python -m pytest -n $$($(BIN)/python -c 'import os; print((os.cpu_count() or 1) + 2)') --dist worksteal
+	$(IN_MEMORY) $(BIN)/python -m pytest -n $$($(BIN)/python -c 'import os; print((os.cpu_count() or 1) + 2)') --dist worksteal
 
 .PHONY: ready compiled
 ready: check css-check chromium compiled

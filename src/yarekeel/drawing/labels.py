@@ -77,10 +77,15 @@ class Labels:
 
 def followed(line: Floats) -> Floats:
     """Points (m, 2) along a line through points (n, 2), evenly apart."""
-    steps = np.hypot(*np.diff(line, axis=0).T)
-    along = np.concatenate(([0.0], np.cumsum(steps)))
-    at = np.linspace(0.0, float(along[-1]), max(2, math.ceil(float(along[-1]) / APART) + 1))
-    return np.stack([np.interp(at, along, line[:, k]) for k in (0, 1)], axis=1)
+    x, y = line[:, 0], line[:, 1]
+    along = np.zeros(len(line))
+    np.cumsum(np.hypot(x[1:] - x[:-1], y[1:] - y[:-1]), out=along[1:])
+    long = float(along[-1])
+    steps = max(1, math.ceil(long / APART))
+    at = np.arange(steps + 1) * (long / steps)
+    out = np.empty((steps + 1, 2))
+    out[:, 0], out[:, 1] = np.interp(at, along, x), np.interp(at, along, y)
+    return out
 
 
 def around(x: float, y: float, off: float = 10.0) -> tuple[Place, ...]:

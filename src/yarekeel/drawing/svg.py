@@ -1,5 +1,6 @@
 """SVG as text: a few elements, every attribute escaped, coordinates to a tenth of a pixel."""
 
+import re
 from collections.abc import Iterable
 from functools import cache
 from html import escape
@@ -12,9 +13,19 @@ from yarekeel.core.geometry.mesh import Floats, Ints
 
 def attributes(values: dict[str, object]) -> str:
     """`` name="value"`` for each; underscores become hyphens, a trailing one is dropped (class_), None is left out."""
-    return "".join(
-        f' {_hyphened(name)}="{number(v) if isinstance(v, float) else escape(str(v))}"' for name, v in values.items() if v is not None
-    )
+    out = ""
+    for name, v in values.items():
+        if v is not None:
+            out += f' {_hyphened(name)}="{number(v) if isinstance(v, float) else escaped(str(v))}"'
+    return out
+
+
+def escaped(words: str) -> str:
+    """Words as they may stand in an element or an attribute. Most have nothing that means anything there, which is quick to see."""
+    return escape(words) if _meaning(words) else words
+
+
+_meaning = re.compile("[&<>\"']").search
 
 
 @cache
@@ -29,13 +40,13 @@ def number(value: float) -> str:
 
 def element(name: str, *children: str, **values: object) -> str:
     """One element around its children."""
-    inner = "".join(children) if name not in ("title", "desc") else escape("".join(children))
+    inner = "".join(children) if name not in ("title", "desc") else escaped("".join(children))
     return f"<{name}{attributes(values)}>{inner}</{name}>" if inner else f"<{name}{attributes(values)}/>"
 
 
 def text(x: float, y: float, content: str, class_: str, anchor: str = "start", **values: object) -> str:
     """A line of text; its content is escaped."""
-    return element("text", escape(content), x=x, y=y, class_=class_, text_anchor=anchor, **values)
+    return element("text", escaped(content), x=x, y=y, class_=class_, text_anchor=anchor, **values)
 
 
 def line(x1: float, y1: float, x2: float, y2: float, class_: str) -> str:

@@ -17,8 +17,8 @@ from yarekeel.web.settings import Settings
 
 STAGES = ("brief", "shape", "weights", "float", "stability", "drive", "underway", "trials", "fixes")
 BOATS = ((1, "B"), (2, "B"), (3, "A"), (4, "A"), (5, "A"), (6, "C"), (7, "C"))
-MEDIAN, WORST = 0.150, 0.40
-"""s. What takes longer than 0.25 is answered then with how far it is; the rest is this machine's own."""
+MEDIAN, WORST = 0.150, 0.30
+"""s. What takes longer than 0.2 is answered then with how far it is; the rest is this machine's own."""
 
 
 @pytest.fixture(scope="module")

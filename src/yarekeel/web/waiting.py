@@ -21,7 +21,7 @@ from yarekeel.core.quantities import Seconds
 from yarekeel.core.stopping import Stopped, Work, begin
 from yarekeel.web.templating import render
 
-PATIENCE: Seconds = 0.25
+PATIENCE: Seconds = 0.2
 """From which the reader is told."""
 ALONE: Seconds = 0.9
 """After its page was closed, until the work is stopped: a page that is drawn anew is back by then."""

@@ -18,7 +18,7 @@
   // A file goes to the browser as it is, which keeps it; the page stays, and leads back.
   const handOver = () => {
     main.querySelector("h1").textContent = "The file is ready";
-    words.textContent = "Your browser keeps it.";
+    words.textContent = "It is among the downloads of your browser.";
     [seconds, bar.parentElement, main.querySelector("[data-waiting-stop]")].forEach((el) => { el.hidden = true; });
     main.querySelector("[data-waiting-back]").hidden = false;
     location.replace(`${address}/answer`);

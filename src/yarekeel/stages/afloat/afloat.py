@@ -48,7 +48,7 @@ class LevelMove:
 def assess(craft: Craft, start: Attitude | None = None) -> FloatAssessment:
     """The equilibrium in sinkage, heel and trim, against the brief. ``start`` is where a drag last left it."""
     try:
-        afloat = craft.rest(start)
+        afloat = craft.settled if start is None else craft.rest(start)
     except NoRest as lost:
         return FloatAssessment(None, None, None, (_lost(lost), *caution(craft.design.brief)))
     marks = craft.marks

@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from yarekeel.core.constants import STANDARD_GRAVITY
+from yarekeel.core.errors import NoRest
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.families.foil_wing import FoilWing
 from yarekeel.core.geometry.mesh import Mesh
@@ -16,13 +17,13 @@ from yarekeel.core.geometry.placing import mirrored
 from yarekeel.core.geometry.wetted import under_water, waterline_length, wetted_surface
 from yarekeel.core.hydrostatics.afloat import Afloat
 from yarekeel.core.kept import kept
+from yarekeel.core.once import cached_property
 from yarekeel.core.propulsion.drive import direction
-from yarekeel.core.quantities import Floats, MetresPerSecond, Point, Radians, Ratio, SquareMetres
+from yarekeel.core.quantities import Floats, Metres, MetresPerSecond, Point, Radians, Ratio, SquareMetres
 from yarekeel.core.resistance.michell import BLUNT, source_of, wave_resistance
 from yarekeel.core.resistance.rough import rough_hump
 from yarekeel.core.running.forces import Blade, PlaningBottom, Underway
 from yarekeel.core.running.laws.waves import stoutness
-from yarekeel.stages.afloat import afloat
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.fitted import pulls_of
 from yarekeel.stages.running.bottom import bottom_of, pads_of
@@ -55,11 +56,25 @@ class _Table:
         return float(np.interp(at, self.over, self.values))
 
 
+class _WhenAsked:
+    """A table that is made when the first figure of it is asked for."""
+
+    def __init__(self, make: Callable[[], _Table]) -> None:
+        self._make = make
+
+    def __call__(self, at: float) -> float:
+        return self._table(at)
+
+    @cached_property
+    def _table(self) -> _Table:
+        return self._make()
+
+
 @kept
 def underway_of(craft: Craft, at: tuple[MetresPerSecond, ...] = ()) -> Underway | None:
     """The boat as it is, in still air; None where it does not float, or lies too steeply. Its waves are worked out for any speed it may
     run at, or for rising speeds above 0 that it is asked ``at``."""
-    boat = afloat.assess(craft).afloat
+    boat = _at_rest(craft)
     if boat is None or boat.is_capsized or max(abs(boat.attitude.trim), abs(boat.attitude.heel)) > STEEPEST:
         return None
     bare, attitude = bare_hull(craft), boat.attitude
@@ -67,11 +82,7 @@ def underway_of(craft: Craft, at: tuple[MetresPerSecond, ...] = ()) -> Underway 
     if waterline <= 0 or wetted <= 0:
         return None
     under = under_water(bare, attitude)
-    source = source_of(under, attitude) if under is not None else None
     speeds = np.array(at) if at else FROUDES * (STANDARD_GRAVITY * waterline) ** 0.5
-    waves = wave_resistance(source, speeds, boat.density) if source is not None else np.zeros(speeds.size)
-    stout = stoutness(waterline, boat.volume)
-    waves = (1 - stout) * waves + stout * rough_hump(speeds, waterline, boat.volume, boat.density)
     at, along = thrust_line(craft)
     foils = foils_of(craft)
     pads = () if any(attitude.height_of(f.at) < 0 for f in foils) else _pads(bare, attitude)
@@ -89,7 +100,7 @@ def underway_of(craft: Craft, at: tuple[MetresPerSecond, ...] = ()) -> Underway 
         wetted=wetted,
         blades=_blades(craft),
         volume=boat.volume,
-        wave=_Table(np.concatenate(([0.0], speeds)), np.concatenate(([0.0], waves))),
+        wave=_WhenAsked(lambda: _waves(boat, under, speeds, waterline)),
         pads=pads,
         air_area=frontal_area(craft, boat),
         air_at=(boat.gravity[0], 0.0, over),
@@ -98,10 +109,27 @@ def underway_of(craft: Craft, at: tuple[MetresPerSecond, ...] = ()) -> Underway 
         thrust_along=along,
         midship=boat.volume / (PRISMATIC * waterline),
         foils=foils,
-        skin=_skin(craft, bare, boat) if foils else None,
+        skin=_WhenAsked(lambda: _skin(craft, bare, boat)) if foils else None,
         drag_factor=craft.design.drag_factor,
         **(_transom(under, attitude) if under is not None else {}),
     )
+
+
+def _at_rest(craft: Craft) -> Afloat | None:
+    """How it floats; None where it does not."""
+    try:
+        return craft.settled
+    except NoRest:
+        return None
+
+
+def _waves(boat: Afloat, under: Mesh | None, speeds: Floats, waterline: Metres) -> _Table:
+    """What its waves take over the speed."""
+    source = source_of(under, boat.attitude) if under is not None else None
+    waves = wave_resistance(source, speeds, boat.density) if source is not None else np.zeros(speeds.size)
+    stout = stoutness(waterline, boat.volume)
+    waves = (1 - stout) * waves + stout * rough_hump(speeds, waterline, boat.volume, boat.density)
+    return _Table(np.concatenate(([0.0], speeds)), np.concatenate(([0.0], waves)))
 
 
 def _transom(part: Mesh, rest: Attitude) -> dict[str, Any]:
@@ -130,7 +158,7 @@ def bare_hull(craft: Craft) -> Mesh:
     return Craft(dataclasses.replace(craft.design, bodies=bodies, compartments=())).hull.mesh if bodies else craft.hull.mesh
 
 
-def _skin(craft: Craft, bare: Mesh, boat: Afloat) -> Callable[[Ratio], Ratio]:
+def _skin(craft: Craft, bare: Mesh, boat: Afloat) -> _Table:
     """The hull's wetted surface over what is left of the volume under water, both as shares of those at rest, as it rises level."""
     rest, kernel = boat.attitude, craft.hull.kernel
     up = np.array(rest.up)

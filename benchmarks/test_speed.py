@@ -164,5 +164,5 @@ def test_drag_answer(benchmark, tmp_path):
 
     benchmark.pedantic(answer, rounds=80, warmup_rounds=5)
     median = 1e3 * statistics.median(benchmark.stats.stats.data)
-    print(f"\nanswer to a drag: median {median:.1f} ms, to beat 50")
-    assert median < 50
+    print(f"\nanswer to a drag: median {median:.1f} ms, to beat 16")
+    assert median < 16

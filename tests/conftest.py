@@ -11,7 +11,6 @@ from pathlib import Path
 import pytest
 import uvicorn
 from fastapi.testclient import TestClient
-from hypothesis import settings
 from playwright.sync_api import expect
 
 from tools.fuzz import WHOLE
@@ -28,8 +27,6 @@ from yarekeel.web.settings import Settings
 DEMO_BOATS = 7
 # A busy test machine can stall for seconds; an answer that never comes still fails.
 expect.set_options(timeout=60_000)
-settings.register_profile("busy", deadline=None)
-settings.load_profile("busy")
 
 
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:

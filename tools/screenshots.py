@@ -129,6 +129,7 @@ def _on_two_scales(browser: Browser, base: str) -> None:
         page.wait_for_timeout(3000)
         page.get_by_role("button", name=f"Take as {end} scale").click()
         page.wait_for_timeout(500)
+    page.evaluate("scrollTo(0, 0)")
     page.screenshot(path=FOLDER / "weigh-in.png")
     page.close()
 

@@ -10,7 +10,6 @@ from fastapi.testclient import TestClient
 
 from yarekeel.store.yard import Yard
 from yarekeel.web.app import create_app
-from yarekeel.web.pages import ROUTERS
 from yarekeel.web.settings import Settings
 
 ALONE = """
@@ -54,6 +53,16 @@ def test_every_router_is_added_once_though_many_ask_at_a_time(app):
         thread.start()
     for thread in threads:
         thread.join(30)
-    assert len(app.router.routes) == alone + len(ROUTERS) + 1  # and the phones'
+    assert len(app.router.routes) == alone + 1  # all of them together
     for path in ("/guide", "/need", "/parts"):
         assert TestClient(app, base_url="http://127.0.0.1").get(path).status_code == 200
+
+
+def test_no_address_of_the_yard_is_a_later_pages_too_asked_another_way(app):
+    """It would be refused until they are loaded."""
+    before = {path: set(methods) for path, methods in app.openapi()["paths"].items()}
+    app.openapi_schema = None
+    app.state.later.load()
+    whole = app.openapi()["paths"]
+    assert len(whole) > 5 * len(before)
+    assert {path: set(whole[path]) for path in before} == before

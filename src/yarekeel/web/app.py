@@ -8,7 +8,7 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
 
-from fastapi import Depends, FastAPI
+from fastapi import APIRouter, Depends, FastAPI
 from starlette.staticfiles import StaticFiles
 from starlette.types import Receive, Scope, Send
 
@@ -47,9 +47,11 @@ class Later:
             from yarekeel.web.stages.shape.drafts import Drafts
 
             self._app.state.drafts = Drafts()
+            pages = APIRouter()
             for router in ROUTERS:
-                self._app.include_router(router, dependencies=SPOKEN)
-            self._app.include_router(PHONES)
+                pages.include_router(router, dependencies=SPOKEN)
+            pages.include_router(PHONES)
+            self._app.include_router(pages)  # all at once: no address is answered by half of them
             self._is_there = True
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:

@@ -25,7 +25,7 @@ PATIENCE: Seconds = 0.2
 """From which the reader is told."""
 ALONE: Seconds = 0.9
 """After its page was closed, until the work is stopped: a page that is drawn anew is back by then."""
-UNSEEN: Seconds = 10.0
+UNSEEN: Seconds = 6.0
 """After the reader was told, until work is stopped whose page never came."""
 KEPT: Seconds = 60.0
 """That an answer nobody fetched is kept."""

@@ -20,7 +20,7 @@
     main.querySelector("h1").textContent = "The file is ready";
     words.textContent = "It is among the downloads of your browser.";
     [seconds, bar.parentElement, main.querySelector("[data-waiting-stop]")].forEach((el) => { el.hidden = true; });
-    main.querySelector("[data-waiting-back]").hidden = false;
+    main.querySelector("[data-waiting-back]").hidden = history.length < 2; // opened in a tab of its own
     location.replace(`${address}/answer`);
   };
   main.querySelector("[data-waiting-back]").addEventListener("click", () => history.back());

@@ -49,7 +49,6 @@ class Attacker:
         self.slowest = 0.0
         with tempfile.TemporaryDirectory() as name:
             app = create_app(Settings(Path(name) / "x.db"), Yard(open_database(Path(name) / "x.db")))
-            app.state.later.load()
             self.paths = [(p, m, op) for p, methods in app.openapi()["paths"].items() for m, op in methods.items()]
 
     def value(self) -> str:

@@ -1,4 +1,4 @@
-"""Every page's routes beyond the yard's list, in the order in which an address is looked up."""
+"""Every page's routes, in the order in which an address is looked up."""
 
 from fastapi import APIRouter
 
@@ -22,8 +22,10 @@ from yarekeel.web.stages.underway import routes as underway
 from yarekeel.web.stages.weights import routes as weights
 from yarekeel.web.stages.weights import scale
 from yarekeel.web.yard import guide, need
+from yarekeel.web.yard import routes as yard
 
 ROUTERS: tuple[APIRouter, ...] = (
+    yard.router,
     guide.router,
     need.router,
     parts.router,

@@ -97,7 +97,7 @@ mutants: .venv/dev.stamp
 	$(BIN)/python -m tools.mutants
 
 bench: .venv/dev.stamp
-	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -o addopts="-q" benchmarks --benchmark-disable-gc --benchmark-columns=median,iqr,rounds -s
+	$(BIN)/python -m pytest -o addopts="-q" benchmarks --benchmark-disable-gc --benchmark-columns=median,iqr,rounds -s
 
 # All hostile files, then five minutes of requests that mean harm over every route and of changed boat files: counts, and what was answered badly.
 attack: .venv/dev.stamp

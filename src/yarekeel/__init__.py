@@ -12,4 +12,9 @@ The rooms, from the ground up (an import may only point down this list):
 ``web, cli``  the two ways in
 """
 
+import os
+
+# One thread a matrix product: matrices here are small, and threads that wait for each other take the time of other pages. Read by numpy.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
 __version__ = "0.1.0"

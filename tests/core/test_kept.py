@@ -2,7 +2,10 @@
 
 import dataclasses
 import threading
+import time
 import tracemalloc
+from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,6 +18,7 @@ from yarekeel.core.hydrostatics.afloat import float_boat
 from yarekeel.core.kept import ENTRY, KEEP, Keep, kept, size_of
 from yarekeel.core.once import cached_property
 from yarekeel.core.stability.righting import righting_curve
+from yarekeel.core.stopping import Stopped, Work, begin
 
 
 def test_asked_again_is_not_worked_out_again_and_another_question_is():
@@ -139,3 +143,81 @@ def test_a_large_answer_finds_room_and_drives_no_small_one_out():
     assert len(keep) == 22
     keep.clear()
     assert (len(keep), keep.size) == (0, 0)
+
+
+class Slow:
+    """An answer that takes until it is let go, by whoever asks."""
+
+    def __init__(self, ends: Callable[[int], str] = lambda times: f"answer {times}") -> None:
+        self.times, self.begun, self.let_go = 0, threading.Event(), threading.Event()
+
+        @kept
+        def ask(_: int) -> str:
+            self.times += 1
+            mine = self.times
+            self.begun.set()
+            assert self.let_go.wait(10)
+            return ends(mine)
+
+        self.ask = ask
+
+    def asked_in(self, pool: ThreadPoolExecutor, work: Work | None = None) -> "Future[str]":
+        def run() -> str:
+            with begin(work or Work()):
+                try:
+                    return self.ask(1)
+                except Stopped:
+                    return "stopped"
+
+        return pool.submit(run)
+
+
+def test_threads_that_ask_at_once_have_it_worked_out_once():
+    slow = Slow()
+    with ThreadPoolExecutor(4) as pool:
+        asked = [slow.asked_in(pool) for _ in range(4)]
+        assert slow.begun.wait(10)
+        time.sleep(0.2)  # all of them ask
+        slow.let_go.set()
+        assert [a.result(10) for a in asked] == ["answer 1"] * 4
+    assert slow.times == 1
+
+
+@pytest.mark.parametrize("ending", [Stopped, ValueError])
+def test_one_that_waits_for_another_works_it_out_where_that_ends_without_an_answer(ending):
+    def ends(times: int) -> str:
+        if times == 1:
+            raise ending
+        return f"answer {times}"
+
+    slow = Slow(ends)
+    with ThreadPoolExecutor(2) as pool:
+        first = slow.asked_in(pool)
+        assert slow.begun.wait(10)
+        second = slow.asked_in(pool)
+        time.sleep(0.2)
+        slow.let_go.set()
+        assert first.result(10) == "stopped" if ending is Stopped else isinstance(first.exception(10), ValueError)
+        assert second.result(10) == "answer 2"
+    assert slow.ask(1) == "answer 2"
+
+
+def test_one_that_waits_for_another_can_be_stopped():
+    slow, work = Slow(), Work()
+    with ThreadPoolExecutor(2) as pool:
+        first = slow.asked_in(pool)
+        assert slow.begun.wait(10)
+        second = slow.asked_in(pool, work)
+        work.stop()
+        assert second.result(1) == "stopped"
+        slow.let_go.set()
+        assert first.result(10) == "answer 1"
+
+
+def test_an_answer_that_asks_for_itself_is_an_error_and_no_wait_for_ever():
+    @kept
+    def circle(value: int) -> int:
+        return circle(value)
+
+    with ThreadPoolExecutor(1) as pool:
+        assert isinstance(pool.submit(circle, 1).exception(20), RecursionError)

@@ -16,6 +16,7 @@ import numpy as np
 from cachetools import LRUCache
 from cachetools.keys import hashkey
 
+from yarekeel.core.quantities import Seconds
 from yarekeel.core.stopping import checkpoint
 
 P = ParamSpec("P")
@@ -121,7 +122,45 @@ def _parts(value: object) -> Iterable[object]:
 
 KEEP = Keep()
 """The program's store."""
-_MISSING: Any = object()
+
+
+class _UnderWay:
+    """An answer that a thread is at; ``value`` is there once it is ``done``, unless it ended without one."""
+
+    def __init__(self) -> None:
+        self.by = threading.get_ident()
+        self.done = threading.Event()
+        self.value: Any = _NONE
+
+
+_UNDER_WAY: dict[Hashable, _UnderWay] = {}
+_ONE_AT_A_TIME = threading.Lock()
+LOOKS: Seconds = 0.05
+"""How often one that waits for another's answer looks whether it is to stop itself."""
+
+
+def _shared(key: Hashable, work_out: Callable[[], T]) -> T:
+    """The answer of whoever is at it already, else one's own. Nobody waits in a circle: an answer never asks for itself. Of one that
+    was stopped or failed it is worked out anew."""
+    while True:
+        with _ONE_AT_A_TIME:
+            other = _UNDER_WAY.get(key)
+            if other is None:
+                mine = _UNDER_WAY[key] = _UnderWay()
+                break
+        if other.by == threading.get_ident():
+            return work_out()
+        while not other.done.wait(LOOKS):
+            checkpoint()
+        if other.value is not _NONE:
+            return cast(T, other.value)
+    try:
+        mine.value = work_out()
+        KEEP.put(key, mine.value)
+        return cast(T, mine.value)
+    finally:
+        del _UNDER_WAY[key]
+        mine.done.set()
 
 
 class Kept(Protocol[P, T_co]):
@@ -134,8 +173,8 @@ class Kept(Protocol[P, T_co]):
 
 
 def kept(of: Callable[P, T]) -> Kept[P, T]:
-    """Decorator: keep the answers of a pure function of hashable arguments; one that is left out is the same as its default given. Two
-    threads that ask at once may both work it out; an error is not kept."""
+    """Decorator: keep the answers of a pure function of hashable arguments; one that is left out is the same as its default given.
+    Threads that ask at once have it worked out once; an error is not kept."""
     usual = {name: p.default for name, p in inspect.signature(of).parameters.items()}
     names = tuple(usual)
 
@@ -146,11 +185,8 @@ def kept(of: Callable[P, T]) -> Kept[P, T]:
     def ask(*args: P.args, **kwargs: P.kwargs) -> T:
         checkpoint()
         key = key_of(args, kwargs)
-        known = KEEP.get(key, _MISSING)
-        if known is _MISSING:
-            known = of(*args, **kwargs)
-            KEEP.put(key, known)
-        return cast(T, known)
+        known = KEEP.get(key, _NONE)
+        return _shared(key, lambda: of(*args, **kwargs)) if known is _NONE else cast(T, known)
 
     def known(*args: P.args, **kwargs: P.kwargs) -> T | None:
         return cast(T | None, KEEP.get(key_of(args, kwargs), None))

@@ -176,7 +176,7 @@ def dabchick() -> Design:
         brief=Brief("model", 11.5, 0.0, 2.0, 0.004, 0.05),
         bodies=(Body("pressure hull", hull, openings=(Opening("air inlet", (0.515, 0.0, top)),)),),
         weights=(
-            WeightItem("Hull, casing and tower, printed", 2.350, (0.455, 0.0, 0.074), "weighed", None, "structure", material="petg"),
+            WeightItem("Hull, casing, tower, printed", 2.350, (0.455, 0.0, 0.074), "weighed", None, "structure", material="petg"),
             WeightItem("Keel lead", 3.600, (0.470, 0.0, 0.016), "weighed", group="ballast", material="lead"),
             WeightItem("Battery, 3 cells", 1.480, (0.560, 0.0, 0.045), "weighed", group="electrics"),
             WeightItem("Motor, shaft and seal", 0.620, (0.110, 0.0, 0.060), "weighed", group="drive"),
@@ -235,7 +235,7 @@ def moorhen() -> Design:
             _estimate("Frames, sawn", "structure", Frames("punt", 4, 0.2, 0.8, "ring", 0.07, 0.020, "pine")),
             _estimate("Bow foam", "foam", Foam("bow foam")),
             WeightItem("Floor boards", 5.0, (1.60, 0.0, 0.05), "guessed", None, "structure", material="pine"),
-            _estimate("Cutter, standing aft of amidships", "crew", Person(80.0, 1.80, "standing"), (1.35, 0.0, 0.05)),
+            _estimate("Cutter, standing aft", "crew", Person(80.0, 1.80, "standing"), (1.35, 0.0, 0.05)),
             WeightItem("Reeds, one load", 35.0, (2.00, 0.0, 0.30), "guessed"),
             WeightItem("Pole and scythe", 5.0, (1.60, 0.2, 0.35), "weighed"),
         ),

@@ -1,6 +1,7 @@
 """The application: guard, routes, errors, static files."""
 
 import gc
+import importlib
 import threading
 import time
 from collections.abc import AsyncIterator
@@ -24,13 +25,16 @@ from yarekeel.web.waiting import Patience
 
 STATIC = Path(__file__).parent / "static"
 FIRST_PAGE: Seconds = 1.0
+SOON = ("scipy.sparse.csgraph", "scipy.optimize", "fpdf")
+"""Libraries that take a tenth of a second and more to load."""
 
 
 def _warmed() -> None:
     """What takes long to load and is soon needed is loaded once the first page was answered."""
     time.sleep(FIRST_PAGE)
     unit_names.warm_up()
-    import scipy.sparse.csgraph  # noqa: F401 - loaded for those who come
+    for name in SOON:
+        importlib.import_module(name)
 
 
 def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> FastAPI:

@@ -89,7 +89,7 @@ class Body:
     name: str = text(MISSING, "Name")
     shape: Shape = required()
     at_m: Point = place((0.0, 0.0, 0.0), "Place", moves="")
-    deck: Deck = choice("decked", "Deck", "", (("decked", "Decked"), ("open", "Open: water comes in over the sheer")))
+    deck: Deck = choice("decked", "Deck", "", (("decked", "Decked"), ("open", "Open")))
     turn_deg: Point = described((0.0, 0.0, 0.0), "Turn", "degrees", -360, 360, axes=TURNS)
     scale: Point = described((1.0, 1.0, 1.0), "Scale", "ratio", 0.01, 100, axes=("Longer, times", "Wider, times", "Deeper, times"))
     mirrored: bool = flag(False, "A pair, mirrored")

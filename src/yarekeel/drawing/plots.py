@@ -16,6 +16,8 @@ from yarekeel.drawing import svg
 from yarekeel.drawing.charts import nice_step
 from yarekeel.drawing.labels import Labels, Place, around, box_of
 
+ROOM, LABEL = 0.06, 20.0
+"""Beyond the outermost number as a share of the span, and what a label takes (px)."""
 FEWEST, MANY = 3, 12
 """Ticks that an axis has at least, and that it is not pressed beyond for them."""
 
@@ -109,7 +111,7 @@ def panel(
     """Axes, grid and lines in a frame; and the words under the pointer by their place across the page."""
     right, bottom = frame.left + frame.width, frame.top + frame.height
     low_x, high_x = _span([v for line in lines for v in line.x], x, [m.at for m in upright])
-    low_y, high_y = _span([v for line in lines for v in line.y] + [d.y for d in dots], y, [m.at for m in across])
+    low_y, high_y = _span([v for line in lines for v in line.y] + [d.y for d in dots], y, [m.at for m in across], LABEL / frame.height)
 
     def px(v: float) -> float:
         return frame.left + (v - low_x) / (high_x - low_x) * frame.width
@@ -117,24 +119,23 @@ def panel(
     def py(v: float) -> float:
         return bottom - (v - low_y) / (high_y - low_y) * frame.height
 
-    parts = []
+    parts, written = [], [((frame.left - 44, frame.top - 9, "start"), y.name), ((right, bottom + 33, "end"), x.name)]
     for value, label in _ticks(low_y, high_y, y.si, max(3, int(frame.height / 32))):
         parts += [
             svg.line(frame.left, py(value), right, py(value), "grid"),
-            svg.text(frame.left - 6, py(value) + 4, label, "axis-text", "end"),
         ]
+        written.append(((frame.left - 6, py(value) + 4, "end"), label))
     for value, label in x.ticks or _ticks(low_x, high_x, x.si, max(2, int(frame.width / 74))):
         parts += [
             svg.line(px(value), bottom, px(value), bottom + 4, "axis"),
-            svg.text(px(value), bottom + 17, label, "axis-text", "middle"),
         ]
+        written.append(((px(value), bottom + 17, "middle"), label))
     parts += [
         svg.line(frame.left, frame.top, frame.left, bottom, "axis"),
         svg.line(frame.left, bottom, right, bottom, "axis"),
-        svg.text(frame.left - 44, frame.top - 9, y.name, "axis-text"),
-        svg.text(right, bottom + 33, x.name, "axis-text", "end"),
+        *(svg.text(a, b, word, "axis-text", anchor) for (a, b, anchor), word in written),
     ]
-    labels = Labels(right + 26.0, bottom + 44.0, [box_of((frame.left - 44, frame.top - 9, "start"), y.name)])
+    labels = Labels(right + 26.0, bottom + 44.0, [box_of(spot, word) for spot, word in written])
     drawn = [_unbroken(np.array([[px(a), py(b)] for a, b in zip(line.x, line.y, strict=True)])) for line in lines]
     labels.keep_clear(*(piece for pieces in drawn for piece in pieces))
     labels.keep_clear(*(np.array([[px(m.at), frame.top], [px(m.at), bottom]]) for m in upright if low_x <= m.at <= high_x))
@@ -142,14 +143,14 @@ def panel(
     for mark in across:
         if low_y <= mark.at <= high_y:
             at = py(mark.at)
-            spots = [(frame.left + 6, at - 5, "start"), (right - 6, at - 5, "end"), (frame.left + 6, at + 15, "start")]
+            spots = [(x, at + off, anchor) for off in (-5, 15) for x, anchor in ((frame.left + 6, "start"), (right - 6, "end"))]
             parts += [svg.line(frame.left, at, right, at, mark.look), labels.text(spots, mark.label, "rim-text")]
     for row, mark in enumerate(m for m in upright if low_x <= m.at <= high_x):
         late = px(mark.at) > frame.left + 0.6 * frame.width
-        level = frame.top + 12 + 15 * row  # each on a line of its own: two close together would cover each other
+        levels = (frame.top + 12 + 15 * row, bottom - 6 - 15 * row)  # each on a line of its own: two close together would cover each other
         parts += [
             svg.line(px(mark.at), frame.top, px(mark.at), bottom, mark.look),
-            labels.text([(px(mark.at) + (-5 if late else 5), level, "end" if late else "start")], mark.label, "rim-text"),
+            labels.text([(px(mark.at) + (-5 if late else 5), y, "end" if late else "start") for y in levels], mark.label, "rim-text"),
         ]
     for line, pieces in zip(lines, drawn, strict=True):
         parts += [svg.path(svg.path_of(piece), f"plot-line {line.look}".strip()) for piece in pieces]
@@ -194,15 +195,17 @@ def _read(lines: Sequence[Trace], px: Callable[[float], float]) -> list[tuple[fl
     ]
 
 
-def _span(values: Sequence[float], axis: Axis, marks: Sequence[float]) -> tuple[float, float]:
+def _span(values: Sequence[float], axis: Axis, marks: Sequence[float], label: float = 0.0) -> tuple[float, float]:
+    """What the axis spans: the numbers and some room beyond them, a ``label``'s (a share of it) beyond a mark that lies outermost."""
     numbers = [v for v in (*values, *marks) if math.isfinite(v)]
     low = min([*numbers, *([axis.least] if axis.least is not None else [])], default=0.0)
     high = max([*numbers, *([axis.most] if axis.most is not None else [])], default=1.0)
     if high - low < 1e-12:
         low, high = low - 0.5 * axis.si, high + 0.5 * axis.si
-    room = 0.06 * (high - low)
-    return (low if axis.least is not None and low >= axis.least else low - room), (
-        high if axis.most is not None and high <= axis.most else high + room
+    wide = max(label / max(1 - label * sum(end in marks for end in (low, high)), ROOM), ROOM)
+    under, over = ((wide if end in marks else ROOM) * (high - low) for end in (low, high))
+    return (low if axis.least is not None and low >= axis.least else low - under), (
+        high if axis.most is not None and high <= axis.most else high + over
     )
 
 

@@ -10,22 +10,24 @@ from yarekeel.core.geometry.checks import check_closed
 from yarekeel.core.geometry.mesh import Floats, Mesh, welded
 from yarekeel.core.quantities import Metres, Ratio
 
-LARGE = 10_000
-"""Triangles from which one solid alone is kept: it is large, too."""
+LARGE = 50_000
+"""Triangles from which a solid takes a tenth of a second to make: a change that is searched unites the same hull again and again."""
 
 
 def solid_of(mesh: Mesh) -> Any:
-    """The mesh as manifold3d's solid: a change that is searched unites the same bodies again and again."""
-    return (_last if len(mesh.faces) > LARGE else _lately)(mesh)
+    """The mesh as manifold3d's solid."""
+    return _last(mesh) if len(mesh.faces) > LARGE else _solid(mesh)
+
+
+@lru_cache(maxsize=1)
+def _last(mesh: Mesh) -> Any:
+    return _solid(mesh)
 
 
 def _solid(mesh: Mesh) -> Any:
     import manifold3d  # costs 0.1 s to load and most boats have one body
 
     return manifold3d.Manifold(manifold3d.Mesh64(np.array(mesh.vertices), np.array(mesh.faces, dtype=np.uint64)))
-
-
-_last, _lately = lru_cache(maxsize=1)(_solid), lru_cache(maxsize=12)(_solid)
 
 
 def _boolean(meshes: list[Mesh], kind: str) -> Mesh:

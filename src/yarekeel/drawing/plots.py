@@ -18,6 +18,8 @@ from yarekeel.drawing.labels import Labels, Place, around, box_of
 
 ROOM, LABEL = 0.06, 20.0
 """Beyond the outermost number as a share of the span, and what a label takes (px)."""
+CROWDED, APART = 6, 14.0
+"""Lines with a name from which these stand beside the chart, and how far apart (px)."""
 FEWEST, MANY = 3, 12
 """Ticks that an axis has at least, and that it is not pressed beyond for them."""
 
@@ -72,10 +74,13 @@ WIDE = 600.0
 
 @dataclass(frozen=True, slots=True)
 class Frame:
+    """Where a chart's axes stand (px), and the room ``beside`` them for names at the ends of lines."""
+
     left: float
     top: float
     width: float
     height: float
+    beside: float = 0.0
 
 
 def plot(
@@ -90,7 +95,9 @@ def plot(
     dots: Sequence[Dot] = (),
 ) -> str:
     """One chart as a drawing of its own."""
-    frame = Frame(58.0, 56.0, width - 58.0 - 26.0, height - 56.0 - 44.0)
+    named = [line.label for line in lines if line.label]
+    beside = max(box_of((0.0, 0.0, "start"), name)[2] for name in named) if len(named) >= CROWDED else 0.0
+    frame = Frame(58.0, 56.0, width - 58.0 - 26.0 - beside, height - 56.0 - 44.0, beside)
     parts, read = panel(frame=frame, lines=lines, x=x, y=y, across=across, upright=upright, dots=dots)
     cursor = [svg.line(frame.left, frame.top, frame.left, frame.top + frame.height, "cursor")]
     label = svg.text(width - 14, 25.0, "", "plot-read", "end")
@@ -119,7 +126,9 @@ def panel(
     def py(v: float) -> float:
         return bottom - (v - low_y) / (high_y - low_y) * frame.height
 
-    parts, written = [], [((frame.left - 44, frame.top - 9, "start"), y.name), ((right, bottom + 33, "end"), x.name)]
+    parts: list[str] = []
+    above: list[str] = []  # labels, over every line
+    written = [((frame.left - 44, frame.top - 9, "start"), y.name), ((right, bottom + 33, "end"), x.name)]
     for value, label in _ticks(low_y, high_y, y.si, max(3, int(frame.height / 32))):
         parts += [
             svg.line(frame.left, py(value), right, py(value), "grid"),
@@ -135,7 +144,7 @@ def panel(
         svg.line(frame.left, bottom, right, bottom, "axis"),
         *(svg.text(a, b, word, "axis-text", anchor) for (a, b, anchor), word in written),
     ]
-    labels = Labels(right + 26.0, bottom + 44.0, [box_of(spot, word) for spot, word in written])
+    labels = Labels(right + 26.0 + frame.beside, bottom + 44.0, [box_of(spot, word) for spot, word in written])
     drawn = [_unbroken(np.array([[px(a), py(b)] for a, b in zip(line.x, line.y, strict=True)])) for line in lines]
     labels.keep_clear(*(piece for pieces in drawn for piece in pieces))
     labels.keep_clear(*(np.array([[px(m.at), frame.top], [px(m.at), bottom]]) for m in upright if low_x <= m.at <= high_x))
@@ -144,25 +153,45 @@ def panel(
         if low_y <= mark.at <= high_y:
             at = py(mark.at)
             spots = [(x, at + off, anchor) for off in (-5, 15) for x, anchor in ((frame.left + 6, "start"), (right - 6, "end"))]
-            parts += [svg.line(frame.left, at, right, at, mark.look), labels.text(spots, mark.label, "rim-text")]
+            parts.append(svg.line(frame.left, at, right, at, mark.look))
+            above.append(labels.text(spots, mark.label, "rim-text"))
     for row, mark in enumerate(m for m in upright if low_x <= m.at <= high_x):
         late = px(mark.at) > frame.left + 0.6 * frame.width
         levels = (frame.top + 12 + 15 * row, bottom - 6 - 15 * row)  # each on a line of its own: two close together would cover each other
-        parts += [
-            svg.line(px(mark.at), frame.top, px(mark.at), bottom, mark.look),
-            labels.text([(px(mark.at) + (-5 if late else 5), y, "end" if late else "start") for y in levels], mark.label, "rim-text"),
-        ]
+        parts.append(svg.line(px(mark.at), frame.top, px(mark.at), bottom, mark.look))
+        sides = ((-5, "end"), (5, "start")) if late else ((5, "start"), (-5, "end"))
+        above.append(labels.text([(px(mark.at) + off, y, anchor) for off, anchor in sides for y in levels], mark.label, "rim-text"))
     for line, pieces in zip(lines, drawn, strict=True):
         parts += [svg.path(svg.path_of(piece), f"plot-line {line.look}".strip()) for piece in pieces]
-        if pieces and line.label:
-            parts.append(labels.text(_along(pieces[-1], line.label, frame), line.label, f"plot-label {line.look}".strip()))
+    named = [(line, pieces[-1]) for line, pieces in zip(lines, drawn, strict=True) if pieces and line.label]
+    if frame.beside:
+        parts += _at_ends(named, frame)
+    else:
+        above += [labels.text(_along(piece, line.label, frame), line.label, f"plot-label {line.look}".strip()) for line, piece in named]
     for dot in dots:
         words = [svg.element("title", dot.words)] if dot.words else []
         parts.append(svg.element("circle", *words, cx=px(dot.x), cy=py(dot.y), r=4.0, class_=f"plot-dot {dot.look}".strip()))
         if dot.label:
             spots = [(px(dot.x) + 7, py(dot.y) - 6, "start"), *around(px(dot.x), py(dot.y), 7.0)]
-            parts.append(labels.text(spots, dot.label, "plot-label"))
-    return parts, _read(lines, px)
+            above.append(labels.text(spots, dot.label, "plot-label"))
+    return parts + above, _read(lines, px)
+
+
+def _at_ends(named: Sequence[tuple[Trace, Floats]], frame: Frame) -> list[str]:
+    """The names of many lines beside the chart, each as high as its line ends or as near to that as the others leave, and a thin line to
+    it."""
+    right, bottom = frame.left + frame.width, frame.top + frame.height
+    ends = sorted(named, key=lambda one: float(one[1][-1][1]))
+    levels = [float(piece[-1][1]) for _, piece in ends]
+    lowest = bottom - APART * (len(levels) - 1)
+    for k, level in enumerate(levels):  # from the top: under the one before
+        levels[k] = max(min(level, lowest + APART * k), levels[k - 1] + APART if k else frame.top)
+    parts = []
+    for (line, piece), level in zip(ends, levels, strict=True):
+        x, y = piece[-1].tolist()
+        parts.append(svg.line(x, y, right + 10, level, "leader"))
+        parts.append(svg.text(right + 13, level + 4, line.label, f"plot-label {line.look}".strip()))
+    return parts
 
 
 def _along(points: Floats, words: str, frame: Frame) -> list[Place]:

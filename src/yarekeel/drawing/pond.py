@@ -33,13 +33,13 @@ def draw(place: Floats, at: int, back_by: Metres | None, wind: float, words: tup
         svg.element("ellipse", cx=WIDTH / 2, cy=MIDDLE, rx=WIDTH / 2 - 8, ry=80.0, class_="pond"),
         svg.path(svg.path_of(path), "pond-way"),
         svg.element("circle", cx=LEFT, cy=MIDDLE, r=5.0, class_="pond-start"),
-        svg.text(LEFT + 2, MIDDLE + 20, "you", "pond-words"),
+        svg.text(LEFT + 9, MIDDLE + 4, "you", "pond-words"),
         svg.path(svg.path_of(boat, closed=True), "pond-boat"),
     ]
     if back_by is not None:
         mark = LEFT + min(back_by * scale, RIGHT - LEFT)
         parts += [svg.line(mark, MIDDLE - 46, mark, MIDDLE + 46, "wanted"), svg.text(mark - 5, MIDDLE + 60, words[1], "pond-words", "end")]
-    parts.append(svg.text(RIGHT, MIDDLE + 20, words[0], "pond-words", "end"))
+    parts.append(svg.text(RIGHT - 9, MIDDLE + 4, words[0], "pond-words", "end"))
     if wind:
         # the arrow shows where it blows to
         way = -1.0 if wind > 0 else 1.0

@@ -19,6 +19,8 @@ Say = Callable[[float, str], str]
 WIDTH, HEIGHT = 476.0, 392.0
 LEFT, RIGHT, TOP, BOTTOM = 54.0, 18.0, 48.0, 42.0
 ROW = 15.0
+NEAR = 6.0
+"""px from a point to its label; one further off has a thin line to it."""
 DEEPEST = 0.85
 """Of the greatest push: how far the chart goes below the axis, so that what is over it stays large."""
 
@@ -68,8 +70,6 @@ def draw(curves: Sequence[Curve], happenings: Sequence[Happening], water_in: Rad
     parts = [svg.text(14.0, 26.0, "Righting arm GZ", "tank-title"), *_axes(frame, unit, per_unit)]
     parts.insert(1, _area(frame, main))
     lowest = min(pushes[0])
-    if lowest < frame.low:
-        parts.append(svg.text(WIDTH - RIGHT, HEIGHT - BOTTOM - 6, f"goes on down to {say(lowest, 'length')}", "axis-text", "end"))
     for happening, row in zip(happenings, rows, strict=True):
         x, at = frame.x(happening.lean), TOP - 6 + ROW * row
         late = happening.lean > 0.55 * frame.last
@@ -78,6 +78,7 @@ def draw(curves: Sequence[Curve], happenings: Sequence[Happening], water_in: Rad
             svg.text(x + (-4 if late else 4), at, happening.words, "rim-text", "end" if late else "start"),
         ]
     labels = Labels(WIDTH, HEIGHT, [(0.0, HEIGHT - BOTTOM, WIDTH, HEIGHT)])  # what stands along the axis
+    labels.keep_clear(*(np.array([[x, TOP], [x, frame.y(0.0)]]) for x in (frame.x(h.lean) for h in happenings)))
     for one, push in reversed(list(zip(curves, pushes, strict=True))):
         leans = [abs(p.heel) for p in one.curve.points]
         wet = water_in if one is curves[0] and water_in is not None else math.inf
@@ -85,6 +86,9 @@ def draw(curves: Sequence[Curve], happenings: Sequence[Happening], water_in: Rad
         parts += [svg.path(svg.path_of(line), f"gz-line {one.look} {look}".strip()) for line, look in lines]
         labels.keep_clear(*(line for line, _ in lines))
     peaks = _peak(frame, main, say, labels)
+    if lowest < frame.low:
+        spots = [(x, HEIGHT - BOTTOM - 6, "end") for x in np.linspace(WIDTH - RIGHT, 0.5 * WIDTH, 9).tolist()]
+        parts.append(labels.text(spots, f"goes on down to {say(lowest, 'length')}", "axis-text", 10.0))
     parts += _labels(frame, curves, pushes, labels)
     parts += peaks
     zero = frame.y(0.0)
@@ -131,18 +135,21 @@ def _edge(frame: _Frame, a: float, below: float, b: float, above: float) -> list
 
 
 def _rows(happenings: Sequence[Happening], last: Radians) -> list[int]:
-    """Rows for the labels over the chart, so that none lies on another."""
-    taken: list[list[tuple[float, float]]] = []
-    out = []
+    """Rows for the labels over the chart, from the top: none lies on another, nor on the line that goes down from one over it, as far as
+    so many rows allow."""
+    placed: list[tuple[int, float, float, float]] = []  # row, the line's x, the label from, to
     for h in happenings:
         x, width = LEFT + h.lean / last * (WIDTH - LEFT - RIGHT), 6.1 * len(h.words) + 10
-        span = (x - width, x + 4) if h.lean > 0.55 * last else (x - 4, x + width)
-        row = next((k for k, r in enumerate(taken) if all(span[1] < a or span[0] > b for a, b in r)), len(taken))
-        if row == len(taken):
-            taken.append([])
-        taken[row].append(span)
-        out.append(row)
-    return out
+        low, high = (x - width, x + 4) if h.lean > 0.55 * last else (x - 4, x + width)
+
+        def crossed(row: int, x: float = x, low: float = low, high: float = high) -> int:
+            return sum(
+                2 * (r == row and a < high and low < b) + (r > row and a < x < b) + (r < row and low < at < high) for r, at, a, b in placed
+            )
+
+        row = min(range(len(placed) + 1), key=lambda k: (crossed(k), k))
+        placed.append((row, x, low, high))
+    return [row for row, *_ in placed]
 
 
 def _axes(frame: _Frame, unit: str, per_unit: float) -> list[str]:
@@ -217,21 +224,25 @@ def _peak(frame: _Frame, curve: RightingCurve, say: Say, labels: Labels) -> list
     lean, push = abs(curve.peak.heel), curve.righting_arm(curve.peak)
     px, zero = frame.x(lean), frame.y(0.0)
     left = px < WIDTH * 0.55
-    parts = [
-        svg.line(px, frame.y(push), px, zero, "peak-line"),
-        labels.text(
-            [(px + (6 if left else -6), frame.y(push) + dy, "start" if left else "end") for dy in (-8, -16, -26, 20, 32)],
-            f"hardest at {say(lean, 'angle0')}, {say(push, 'length')}",
-            "gz-peak",
-        ),
-    ]
+    anchor, way = ("start", 1) if left else ("end", -1)
+    words = f"hardest at {say(lean, 'angle0')}, {say(push, 'length')}"
+    x, y, _ = labels.spot(
+        [(px + way * off, frame.y(push) + dy, anchor) for off in (NEAR, 40, 80, 130, 190) for dy in (-8, -16, -26, 20, 32)], words
+    )
+    parts = [svg.line(px, frame.y(push), px, zero, "peak-line"), svg.text(x, y, words, "gz-peak", anchor)]
+    if abs(x - px) > NEAR:
+        parts.insert(0, svg.line(px, frame.y(push), x - 3 * way, y - 4, "leader"))
     if curve.vanishing is not None:
         vx = frame.x(abs(curve.vanishing))
         room = vx < WIDTH * 0.6
         parts += [
             svg.element("circle", cx=vx, cy=zero, r=4.5, class_="gz-end"),
             labels.text(
-                [(vx + (8 if room else -8), zero + dy, "start" if room else "end") for dy in ((-8, 18) if room else (18, -8))],
+                [
+                    (vx + (off if room else -off), zero + dy, "start" if room else "end")
+                    for off in (8, 40, 80)
+                    for dy in ((-8, 18, 32) if room else (18, -8, 32))
+                ],
                 f"goes over past {say(abs(curve.vanishing), 'angle0')}",
                 "gz-end-text",
             ),

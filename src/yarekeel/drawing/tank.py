@@ -68,6 +68,7 @@ def draw(tank: Tank) -> str:
     labels = Labels(
         WIDTH, HEIGHT, [box_of((16.0, 26.0, "start"), "From starboard", 15.0), box_of((split + 14, 26.0, "start"), "From astern", 15.0)]
     )
+    labels.keep_clear(np.array([[split, 0.0], [split, HEIGHT]]))
     parts = [
         svg.element("rect", x=0.0, y=SURFACE, width=WIDTH, height=HEIGHT - SURFACE, class_="water"),
         svg.path(_hatch(), "water-hatch"),
@@ -85,7 +86,7 @@ def draw(tank: Tank) -> str:
         *_weights(tank, astern, "astern"),
         *_labels(tank, side, labels),
         *_dimensions(tank, side, labels),
-        *_centres(tank, side, astern, labels),
+        *_centres(tank, side, astern, labels, (split + WIDTH) / 2),
     ]
     if tank.wanted is not None:
         parts.append(svg.text(16.0, HEIGHT - 14, "Dashed red: level at the target mass", "tank-note"))
@@ -218,7 +219,8 @@ def _labels(tank: Tank, view: View, labels: Labels) -> list[str]:
     return out
 
 
-def _centres(tank: Tank, side: View, astern: View, labels: Labels) -> list[str]:
+def _centres(tank: Tank, side: View, astern: View, labels: Labels, middle: float) -> list[str]:
+    """Of gravity and of buoyancy in both views, and the metacentre; ``middle`` of the view from astern (px)."""
     a = tank.afloat
     if a is None:
         return []
@@ -242,7 +244,15 @@ def _centres(tank: Tank, side: View, astern: View, labels: Labels) -> list[str]:
         svg.element("circle", cx=bx, cy=by, r=4.5, class_="cb", data_touch="cb"),
         svg.quartered(gx, gy, 8.0),
         labels.text(
-            [(gx + 12, half, "start"), (gx - 12, half, "end"), (WIDTH - 6, half - 16, "end"), *around(gx, half, 12.0)], gm, "gm-label"
+            [
+                (gx + 12, half, "start"),
+                (gx - 12, half, "end"),
+                (WIDTH - 6, half - 16, "end"),
+                *around(gx, half, 12.0),
+                *((middle, gy + down, "middle") for down in (60, 80, 100, 120)),
+            ],
+            gm,
+            "gm-label",
         ),
     ]
     if shown:

@@ -9,6 +9,8 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.conftest import DEMO_BOATS
+from yarekeel.stages.stability import stability
+from yarekeel.stages.stability.stability import curves_of
 from yarekeel.store.yard import Yard
 
 TABS = ("curve", "tests", "floats", "sail", "criteria", "roll", "cures")
@@ -90,6 +92,18 @@ def test_bad_numbers_are_a_sentence_and_change_nothing(client: TestClient, canoe
     answer = look(client, 5, on=canoe, keep=True, changes=[{"path": path, "text": text}], ask={"tab": "tests"})
     assert words in answer["errors"][path]
     assert demo_yard.revision(5, "A").snapshot == canoe
+
+
+@pytest.mark.parametrize(("tab", "path", "text"), [("criteria", "brief.least_gm_m", "123 mm"), ("tests", "tipping.wind_ms", "4.4 m/s")])
+def test_a_changed_limit_sweeps_no_curve_anew(client: TestClient, canoe: int, monkeypatch, tab, path, text):
+    """It hangs on hull and weights alone; swept anew, a field would take twice as long as it may."""
+    look(client, 5, on=canoe, ask={"tab": tab})
+    swept = []
+    monkeypatch.setattr(stability, "curves_of", lambda *of: swept.append(of) or curves_of(*of))
+    look(client, 5, on=canoe, changes=[{"path": path, "text": text}], ask={"tab": tab})
+    assert swept == []
+    look(client, 5, on=canoe, changes=[{"path": "weights.0.mass_kg", "text": "19.1 kg"}], ask={"tab": tab})
+    assert len(swept) == 1
 
 
 def test_numbers_in_any_unit_are_kept_and_can_be_left_open_again(client: TestClient, canoe: int, demo_yard: Yard):

@@ -21,13 +21,13 @@ from yarekeel.core.sources import STATICS
 CLOSE, ENOUGH = 1e-7, 5e-7
 """Of the weight, and of the weight times the waterline: what a balance is sought to, and what it is off by at most."""
 MOST_STEPS = 24
-HOPEFUL, FAR_OFF = 8, 0.01
+HOPEFUL, FAR_OFF = 6, 0.01
 """Steps after which one that is still off by so much of the weight leads nowhere."""
 MOST_TURN: Radians = math.radians(4.0)
 """In one step."""
 TRIED: tuple[Radians, ...] = tuple(math.radians(a) for a in (2.0, 4.0, 6.5, 9.0))
 """Bows lifted by so much are begun from where the attitude before leads nowhere."""
-LOST = 3
+LOST = 2
 """Speeds in a row without a balance, from which fewer attitudes are begun from."""
 HALF: Ratio = 0.5
 INERTIA: Ratio = 0.25

@@ -41,7 +41,7 @@ class Figures:
     def found(cls, craft: Craft, stability: StabilityAssessment, tests: tuple[Tested, ...]) -> Self:
         """Those of a boat that was heeled and tested already, with water in its bilge perhaps."""
         figures = cls(craft)
-        figures.__dict__ |= {"rest": stability.afloat, "stability": stability, "tests": tests}
+        figures.__dict__ |= {"rest": stability.afloat, "curves": stability, "stability": stability, "tests": tests}
         return figures
 
     def __getitem__(self, name: str) -> float | None:

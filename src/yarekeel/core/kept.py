@@ -23,7 +23,7 @@ P = ParamSpec("P")
 T = TypeVar("T")
 T_co = TypeVar("T_co", covariant=True)
 
-ROOM, LARGE_ROOM = 90 << 20, 420 << 20
+ROOM, LARGE_ROOM = 64 << 20, 420 << 20
 """Bytes counted at most, of ordinary entries and of large ones. A hull that several answers hold is counted with each, so that less than
 this is used; a mesh of 200 000 faces with all that is worked out over it must find room, and must not drive everything else out."""
 LARGE = 20 << 20

@@ -54,6 +54,7 @@ FIELDS = """() => {
     const name = field.getAttribute("aria-label") || field.labels?.[0]?.innerText || field.id;
     if (ruler.getBoundingClientRect().width > room + 0.5) out.push([name, ruler.textContent, ruler.getBoundingClientRect().width, room]);
   });
+  document.querySelectorAll("main td .line-pick").forEach((b) => b.scrollWidth > b.clientWidth && out.push([b.textContent.trim(), "runs over"]));
   ruler.remove();
   return out;
 }"""

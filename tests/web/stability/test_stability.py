@@ -9,6 +9,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.conftest import DEMO_BOATS
+from yarekeel.core.kept import KEEP
 from yarekeel.stages.stability import stability
 from yarekeel.stages.stability.stability import curves_of
 from yarekeel.store.yard import Yard
@@ -97,6 +98,7 @@ def test_bad_numbers_are_a_sentence_and_change_nothing(client: TestClient, canoe
 @pytest.mark.parametrize(("tab", "path", "text"), [("criteria", "brief.least_gm_m", "123 mm"), ("tests", "tipping.wind_ms", "4.4 m/s")])
 def test_a_changed_limit_sweeps_no_curve_anew(client: TestClient, canoe: int, monkeypatch, tab, path, text):
     """It hangs on hull and weights alone; swept anew, a field would take twice as long as it may."""
+    KEEP.clear()
     look(client, 5, on=canoe, ask={"tab": tab})
     swept = []
     monkeypatch.setattr(stability, "curves_of", lambda *of: swept.append(of) or curves_of(*of))

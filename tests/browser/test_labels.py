@@ -71,3 +71,18 @@ def test_labels_keep_apart_headings_stand_over_their_figures_and_fields_show_all
                 page.goto(f"{base}?tab={tab}")
             for what in (LABELS, HEADS, FIELDS):
                 assert page.evaluate(what) == [], (where, tab)
+
+
+CUT = """() => [...document.querySelectorAll("main table, main svg, main td, main dd")]
+  .filter((e) => e.getBoundingClientRect().width && e.getBoundingClientRect().right > innerWidth + 1)
+  .map((e) => [e.tagName, e.textContent.trim().slice(0, 30), e.getBoundingClientRect().right])"""
+PAPER = {"width": 718, "height": 1000}
+"""px: A4 less its margins."""
+
+
+def test_nothing_is_cut_off_on_paper(page: Page, served: str):
+    page.set_viewport_size(PAPER)
+    page.emulate_media(media="print")
+    for where in ("3/A/weights", "3/A/weights?tab=cases", "5/A/stability?tab=cures", "2/A/fixes", "6/C/underway?tab=speed"):
+        page.goto(f"{served}/boats/{where}")
+        assert page.evaluate(CUT) == [], where

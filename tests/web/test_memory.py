@@ -20,7 +20,7 @@ class Loop:
 @pytest.fixture
 def tidied(monkeypatch):
     """Runs beside the test, looking often; the collector does nothing by itself."""
-    monkeypatch.setattr(memory, "EVERY", 0.1)
+    monkeypatch.setattr(memory, "EVERY", 0.3)
     monkeypatch.setattr(memory, "WORKED", 0.02)
     end = threading.Event()
     gc.disable()
@@ -41,7 +41,7 @@ def busy(seconds: float) -> None:
 
 def test_it_waits_for_quiet(tidied):
     left = weakref.ref(Loop())
-    busy(0.6)
+    busy(1.0)
     assert left() is not None
     ends = time.monotonic() + 5
     while left() is not None and time.monotonic() < ends:
@@ -51,8 +51,8 @@ def test_it_waits_for_quiet(tidied):
 
 def test_nothing_is_looked_through_where_nothing_was_done(tidied, monkeypatch):
     busy(0.05)
-    time.sleep(0.5)
+    time.sleep(1.2)
     collected = []
     monkeypatch.setattr(gc, "collect", lambda: collected.append(1))
-    time.sleep(0.5)
+    time.sleep(1.0)
     assert collected == []

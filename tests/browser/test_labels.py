@@ -61,6 +61,16 @@ FIELDS = """() => {
 """A choice keeps 20 px for its arrow."""
 
 
+LINED = """() => [...document.querySelectorAll("main .fields")].flatMap((form) => {
+  const fields = [...form.children].map((f) => f.offsetParent && f.matches(".field") && f.querySelector("input, select")?.getBoundingClientRect());
+  return fields.slice(1).flatMap((b, k) => {
+    const a = fields[k], off = a && b && b.left > a.left ? Math.abs(a.top - b.top) : 0;
+    return off > 1 && off < 26 ? [[form.children[k].textContent.trim(), form.children[k + 1].textContent.trim(), off]] : [];
+  });
+})"""
+"""Fields side by side that stand at different heights, as beside a label on two lines."""
+
+
 def test_labels_keep_apart_headings_stand_over_their_figures_and_fields_show_all_their_words(page: Page, served: str):
     for where in [f"{boat}/{stage}" for boat in BOATS for stage in STAGES] if WHOLE else SAMPLE:
         base = f"{served}/boats/{where}"
@@ -69,7 +79,7 @@ def test_labels_keep_apart_headings_stand_over_their_figures_and_fields_show_all
         for tab in tabs if WHOLE else tabs[:4]:
             if tab:
                 page.goto(f"{base}?tab={tab}")
-            for what in (LABELS, HEADS, FIELDS):
+            for what in (LABELS, HEADS, FIELDS, LINED):
                 assert page.evaluate(what) == [], (where, tab)
 
 

@@ -75,7 +75,7 @@ def view(asked: PageRequest) -> Tab:
         why = "Say on Drive what each motor turns, and give the boat a battery: then thrust stands against drag here."
         return Tab(title="How they match", more=MatchMore((), "", (), loads, why, usual=_usual(asked)))
     speed_ask, wanted = question(asked, "wanted", "Wanted speed", "speed", say(found.economical.speed, "speed"), None, "still water")
-    wind_ask, wind = question(asked, "wind", "Head wind on the way home", "speed", "4 m/s", None, "the way out is still")
+    wind_ask, wind = question(asked, "wind", "Head wind homeward", "speed", "4 m/s", None, "the way out is still")
     answer = _wanted(asked, found, wanted) if wanted is not None else ""
     if wind is not None:
         try:

@@ -83,3 +83,13 @@ def test_no_file_names_a_registry_host():
 def test_no_line_of_a_template_is_longer_than_the_codes():
     web = ROOT / "src/yarekeel/web"
     assert [f"{p.name}: {line[:60]}" for p in web.rglob("*.html") for line in p.read_text().splitlines() if len(line) > 140] == []
+
+
+def test_every_write_goes_through_one_door():
+    """Only ``writing`` commits, and sessions are opened there alone."""
+    for path in (ROOT / "src/yarekeel").rglob("*.py"):
+        if path.name != "transactions.py":
+            assert not re.findall(
+                r"\.commit\(\)|[^.\w]Session\(|\bengine\.begin\(",
+                path.read_text().replace("engine.begin() as connection:\n        _run", ""),
+            ), path

@@ -13,6 +13,7 @@ from datetime import timedelta
 from pathlib import Path
 
 import pytest
+from fastapi.testclient import TestClient
 from sqlmodel import Session, col, select
 
 from yarekeel.cli import commands
@@ -21,11 +22,14 @@ from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import reedwarden
 from yarekeel.stages.design.design import with_value
 from yarekeel.store import backups, documents, tidying
-from yarekeel.store.engine import newest_version, open_database, version_of, versions
+from yarekeel.store.engine import open_database
 from yarekeel.store.faults import StoreFault
 from yarekeel.store.rows import BoatRow, SnapshotRow, now
 from yarekeel.store.states import States
+from yarekeel.store.upgrades import newest_version, version_of, versions
 from yarekeel.store.yard import Yard
+from yarekeel.web.app import create_app
+from yarekeel.web.settings import Settings
 
 
 def heavier(design, mass):
@@ -50,7 +54,7 @@ def test_versions_are_the_migrations_own():
     from alembic.config import Config
     from alembic.script import ScriptDirectory
 
-    from yarekeel.store.engine import MIGRATIONS
+    from yarekeel.store.upgrades import MIGRATIONS
 
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))
@@ -254,7 +258,7 @@ def test_a_backup_before_every_change_of_tables_and_one_a_day(path):
     from alembic import command
     from alembic.config import Config
 
-    from yarekeel.store.engine import MIGRATIONS
+    from yarekeel.store.upgrades import MIGRATIONS
 
     engine = open_database(path)
     config = Config()
@@ -278,6 +282,31 @@ def test_a_backup_before_every_change_of_tables_and_one_a_day(path):
         time.sleep(0.05)
     assert sum("daily" in p.name for p in backups.found(path)) == 1
     assert backups.Daily(path)._day != ""
+
+
+def test_a_daily_backup_that_fails_is_said_and_tried_again(path, monkeypatch):
+    folder = backups.folder_of(path)
+    assert eventually(lambda: backups.found(path))  # the first day's own
+    shutil.rmtree(folder)
+    folder.write_text("in the way")
+    yard = Yard(open_database(path))
+    edited(yard, 1, 1)
+    assert eventually(lambda: "could not be made" in yard.backup_fault)
+    page = TestClient(create_app(Settings(path), yard), base_url="http://127.0.0.1").get("/").text
+    assert "backup of your data failed" in page
+    assert str(folder) in page
+    folder.unlink()
+    monkeypatch.setattr(backups.time, "monotonic", lambda: 1e9)
+    edited(yard, 1, 1)
+    assert eventually(lambda: not yard.backup_fault)
+    assert len(backups.found(path)) == 1
+
+
+def eventually(holds, seconds=10.0):
+    ends = time.time() + seconds
+    while not holds() and time.time() < ends:
+        time.sleep(0.02)
+    return holds()
 
 
 def test_the_last_seven_are_kept(path):

@@ -141,9 +141,7 @@ def _run(truth: Design, facts: dict[str, Any]) -> FloatTest:
 
 def _expected(yard: Yard, boat: int, letter: str, design: Design, note: str, codes: tuple[str, ...], work: str) -> str:
     """The next revision with a fix, and what it is expected to do written down; its letter."""
-    after = yard.follow(boat, letter, design, note)
-    yard.predictions.keep(after.id, "expected", expectation_of(Craft(design), note) | {"job": job(codes, work)})
-    return after.letter
+    return yard.follow(boat, letter, design, note, expectation_of(Craft(design), note) | {"job": job(codes, work)}).letter
 
 
 def _tell(yard: Yard, first: Design, units: str, truth: Design, facts: dict[str, Any], scale_step: float, code: str, item: str) -> None:

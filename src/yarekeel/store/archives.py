@@ -16,6 +16,7 @@ from yarekeel.exchange.archive import Archive, DocumentKept, EntryKept, Index, R
 from yarekeel.stages.design.design import Design
 from yarekeel.store.records import letter_of
 from yarekeel.store.rows import BoatRow, EntryRow, PredictionRow, RevisionRow, SheetRow, TrialRow
+from yarekeel.store.transactions import reading, writing
 from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS
 
@@ -30,7 +31,7 @@ def written(yard: Yard, boat_id: int) -> bytes:
     boat = yard.boat(boat_id)
     if boat.unreadable:
         raise NotFound(f"Revision {boat.unreadable[0].letter} cannot be read; save its file from the yard first.")
-    with Session(yard.engine) as session:
+    with reading(yard.engine) as session:
         kept = tuple(_revision(session, r.id, r.number, r.note) for r in boat.revisions)
     designs = {r.number: r.design for r in boat.revisions}
 
@@ -70,7 +71,7 @@ def brought(yard: Yard, found: Archive) -> int:
     designs = {number: _with_kept(yard, design, names) for number, design in found.designs.items()}
     ordered = sorted(found.index.revisions, key=lambda r: r.number)
     numbered = {r.number: k for k, r in enumerate(ordered)}
-    with Session(yard.engine) as session:  # all of it or nothing
+    with writing(yard.engine) as session:
         boat = BoatRow(units=units)
         session.add(boat)
         session.flush()
@@ -87,7 +88,6 @@ def brought(yard: Yard, found: Archive) -> int:
                 label=revision.note or "brought in",
             )
             _hang(session, row, revision, names)
-        session.commit()
         return boat.id
 
 

@@ -8,13 +8,17 @@ import os
 import secrets
 import sqlite3
 import threading
+import time
 from datetime import UTC, datetime
 from pathlib import Path
 
+from yarekeel.core.quantities import Seconds
 from yarekeel.store.faults import StoreFault
 
 KEPT = 7
 FOLDER = "backups"
+AGAIN: Seconds = 600.0
+"""After a daily backup that failed, until the next try."""
 
 
 def folder_of(database: Path) -> Path:
@@ -111,23 +115,32 @@ def _set_aside(database: Path, kept: Path) -> None:
 class Daily:
     """A backup on the first use of every day, made beside the work and not before it."""
 
+    fault = ""
+    """Why the last one could not be made; empty where it could."""
+
     def __init__(self, database: Path) -> None:
         self._database = database
         self._lock = threading.Lock()
         self._day = self._last_day()
+        self._not_before = 0.0
 
     def used(self) -> None:
         """Say that the data are being used."""
         today = datetime.now(UTC).strftime("%Y-%m-%d")
         with self._lock:
-            if self._day == today:
+            if self._day == today or time.monotonic() < self._not_before:
                 return
             self._day = today
         threading.Thread(target=self._copy, daemon=True).start()
 
     def _copy(self) -> None:
-        with contextlib.suppress(StoreFault):  # tried again tomorrow; the page says what stands in the way of saving
+        try:
             back_up(self._database, "daily")
+            self.fault = ""
+        except StoreFault as error:
+            self.fault = str(error)
+            with self._lock:
+                self._day, self._not_before = "", time.monotonic() + AGAIN
 
     def _last_day(self) -> str:
         newest = next((p for p in found(self._database) if p.stem.endswith("daily")), None)

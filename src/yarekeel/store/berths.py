@@ -11,6 +11,7 @@ from sqlmodel import Session, col, select
 from yarekeel.core.errors import NotFound
 from yarekeel.store.records import letter_of
 from yarekeel.store.rows import BoatRow, CardRow, RevisionRow, SnapshotRow, TrialRow, now
+from yarekeel.store.transactions import reading, writing
 
 PAGE = 24
 """Boats on a page of the yard."""
@@ -52,7 +53,7 @@ class Berths:
 
     def page(self, made_by: str, search: str = "", order: str = "newest", number: int = 0) -> tuple[tuple[BerthRecord, ...], int]:
         """A page of the list, and how many boats there are that ``search`` finds in their names."""
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             wanted = self._wanted(search)
             total = session.execute(sqlalchemy.select(func.count()).select_from(wanted.subquery())).scalar_one()
             by = {"changed": _STATE.created_at.desc(), "name": func.lower(_STATE.name)}.get(order, _BOAT.id.desc())
@@ -61,7 +62,7 @@ class Berths:
 
     def one(self, boat_id: int, made_by: str) -> BerthRecord:
         """A boat's place in the list. Raises NotFound."""
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             records = self._records(session, session.execute(self._wanted("").where(_BOAT.id == boat_id)).all(), made_by)
         if not records:
             raise NotFound("There is no such boat in the yard.")
@@ -69,12 +70,12 @@ class Berths:
 
     def units_of(self, boat_id: int) -> str | None:
         """The units that a boat is read in; None where there is no such boat."""
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             return session.execute(sqlalchemy.select(_BOAT.units).where(_BOAT.id == boat_id)).scalar_one_or_none()
 
     def every(self) -> tuple[tuple[int, str, str], ...]:
         """Number, letter and name of every revision of every boat, newest boats first."""
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             rows = session.execute(
                 sqlalchemy.select(_REVISION.boat_id, _REVISION.number, _STATE.name)
                 .join_from(RevisionRow, BoatRow, _BOAT.id == _REVISION.boat_id)
@@ -88,19 +89,19 @@ class Berths:
         """Number and name of the newest boat that came with the program and has been through two revisions and more; None without."""
         revisions = sqlalchemy.select(func.count()).where(_REVISION.boat_id == _BOAT.id).correlate(BoatRow).scalar_subquery()
         wanted = self._wanted("").where(_BOAT.made_by == DEMO, revisions > 2).order_by(_BOAT.id.desc()).limit(1)
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             found = session.execute(wanted).first()
             return (found.id, found.name) if found is not None else None
 
     def keep_card(self, state: int, units: str, made_by: str, document: str) -> None:
-        """Keep what the yard shows of a state; a newer one takes its place."""
-        with Session(self._engine) as session:
-            session.merge(CardRow(snapshot_id=state, units=units, made_by=made_by, document=document))
-            session.commit()
+        """Keep what the yard shows of a state; a newer one takes its place. Of a state that was let go of meanwhile nothing is kept."""
+        with writing(self._engine) as session:
+            if session.get(SnapshotRow, state) is not None:
+                session.merge(CardRow(snapshot_id=state, units=units, made_by=made_by, document=document))
 
     def deleted(self) -> tuple[Gone, ...]:
         """Boats that can still be brought back, the last deleted first."""
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             rows = session.execute(self._latest().where(_BOAT.deleted_at.is_not(None)).order_by(_BOAT.deleted_at.desc())).all()
             return tuple(Gone(r.id, r.name, max(DAYS_KEPT - _days_since(r.deleted_at), 0)) for r in rows)
 

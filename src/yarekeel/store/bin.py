@@ -11,6 +11,7 @@ from yarekeel.exchange import part_file
 from yarekeel.plain_text import whole
 from yarekeel.stages.design.fittings import Keyed
 from yarekeel.store.rows import PartRow, now
+from yarekeel.store.transactions import reading, writing
 
 MOST_PARTS = 2000
 
@@ -23,7 +24,7 @@ class Bin:
 
     def own(self) -> tuple[Keyed, ...]:
         """The builder's own parts, oldest first."""
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             rows = session.exec(select(PartRow).where(col(PartRow.deleted_at).is_(None)).order_by(col(PartRow.id))).all()
             return tuple(Keyed(str(r.id), part_file.part_of(json.loads(r.document))) for r in rows)
 
@@ -40,45 +41,39 @@ class Bin:
 
     def add(self, parts: tuple[Part, ...]) -> tuple[str, ...]:
         """New parts; their keys. Raises InvalidInput where the bin would hold too many."""
-        with Session(self._engine) as session:
+        with writing(self._engine) as session:
             if len(session.exec(select(PartRow.id)).all()) + len(parts) > MOST_PARTS:
                 raise InvalidInput("parts", f"The bin holds at most {MOST_PARTS} parts.")
             rows = [PartRow(document=_text(p)) for p in parts]
             session.add_all(rows)
-            session.commit()
+            session.flush()
             return tuple(str(r.id) for r in rows)
 
     def change(self, key: str, part: Part) -> None:
         """A part as it is now. Raises NotFound for one that is not the builder's own."""
-        with Session(self._engine) as session:
+        with writing(self._engine) as session:
             row = _own(session, key)
             row.document = _text(part)
-            session.add(row)
-            session.commit()
 
     def remove(self, key: str) -> None:
         """Take a part out of the bin; restore() brings it back. What it gave to boats stays theirs. Raises NotFound."""
-        with Session(self._engine) as session:
+        with writing(self._engine) as session:
             row = _own(session, key)
             row.deleted_at = now()
-            session.add(row)
-            session.commit()
 
     def removed_name(self, key: str) -> str:
         """Name of a part that was removed and can be restored, else empty."""
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             row = _row(session, key)
             return "" if row is None or row.deleted_at is None else part_file.part_of(json.loads(row.document)).name
 
     def restore(self, key: str) -> None:
         """Bring a removed part back. Raises NotFound."""
-        with Session(self._engine) as session:
+        with writing(self._engine) as session:
             row = _row(session, key)
             if row is None:
                 raise NotFound("There is no such part in the bin.")
             row.deleted_at = None
-            session.add(row)
-            session.commit()
 
 
 def _row(session: Session, key: str) -> PartRow | None:

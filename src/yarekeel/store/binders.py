@@ -1,6 +1,8 @@
 """A boat of the yard as the binder tells of it."""
 
+from yarekeel.core.errors import NotFound
 from yarekeel.exchange.binder.content import Told
+from yarekeel.store.faults import StoreFault
 from yarekeel.store.records import Boat
 from yarekeel.store.yard import Yard
 
@@ -18,5 +20,5 @@ def photo_of(yard: Yard, name: str) -> bytes | None:
     """A photo's bytes; None for one that is gone."""
     try:
         return yard.photo_data(name)
-    except Exception:  # whatever became of it, the rest is bound
+    except (NotFound, StoreFault):  # the rest is bound
         return None

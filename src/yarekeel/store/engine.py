@@ -9,8 +9,10 @@ from typing import Any
 from sqlalchemy import Engine, event
 from sqlmodel import create_engine
 
-from yarekeel.store import backups
+from yarekeel.store import backups, upgrades
 from yarekeel.store.faults import StoreFault, sentence_of, watch
+from yarekeel.store.transactions import DRIVER_BEGINS_NOTHING, begins
+from yarekeel.store.upgrades import newest_version, version_of, versions
 
 PATIENCE = 10
 """Seconds that a save waits for another program's."""
@@ -32,18 +34,19 @@ def open_database(path: Path) -> Engine:
             path.chmod(0o600)
     except OSError as error:
         raise StoreFault(f"The data folder {path.parent} cannot be used: {error.strerror or error}.") from None
-    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": PATIENCE})
+    if known and version_of(path) != newest_version():
+        upgrades.healed(path)
+        if version_of(path) is not None:
+            backups.back_up(path, upgrades.BEFORE)
+    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": PATIENCE, **DRIVER_BEGINS_NOTHING})
     event.listen(engine, "connect", _prepare)
+    begins(engine)
     watch(engine, path)
-    version = version_of(path) if known else None
-    if version == newest_version():
-        return engine
-    if version is not None:
-        backups.back_up(path, "before-update")
-    migrate(engine)
-    if version is not None:
-        with engine.connect() as connection:
-            connection.execution_options(isolation_level="AUTOCOMMIT").exec_driver_sql("VACUUM")
+    if version_of(path) != newest_version():
+        upgrades.migrate(engine)
+        if known:
+            with contextlib.closing(sqlite3.connect(path, timeout=PATIENCE, isolation_level=None)) as connection:
+                connection.execute("VACUUM")
     return engine
 
 
@@ -85,40 +88,3 @@ def _prepare(connection: Any, _record: Any) -> None:
     cursor.execute("PRAGMA synchronous=FULL")
     cursor.execute(f"PRAGMA cache_size=-{CACHE}")
     cursor.close()
-
-
-MIGRATIONS = Path(__file__).parent / "migrations"
-
-
-def versions() -> tuple[str, ...]:
-    """Versions of the tables that this program knows, newest first: what the files that make them begin with."""
-    return tuple(sorted((p.name.split("_")[0] for p in (MIGRATIONS / "versions").glob("[0-9]*.py")), reverse=True))
-
-
-def newest_version() -> str:
-    """The version that this program works with."""
-    return versions()[0]
-
-
-def version_of(path: Path) -> str | None:
-    """The version of a database's tables; None where it has none yet. Raises StoreFault."""
-    try:
-        with contextlib.closing(sqlite3.connect(f"file:{path}?mode=rw", uri=True, timeout=3)) as connection:
-            row = connection.execute("SELECT version_num FROM alembic_version").fetchone()
-    except sqlite3.OperationalError:
-        return None
-    except sqlite3.DatabaseError as error:
-        raise StoreFault(f"{path} cannot be read: {error}. {_way_back(path)}") from None
-    return str(row[0]) if row else None
-
-
-def migrate(engine: Engine) -> None:
-    """Bring the tables up to this program's version."""
-    from alembic import command  # a quarter of a second to load, so only where there is something to change
-    from alembic.config import Config
-
-    config = Config()
-    config.set_main_option("script_location", str(MIGRATIONS))
-    with engine.begin() as connection:
-        config.attributes["connection"] = connection
-        command.upgrade(config, "head")

@@ -2,9 +2,8 @@
 
 import sqlite3
 from pathlib import Path
-from typing import Any
 
-from sqlalchemy import Engine, event
+from sqlalchemy import Connection, Engine, event
 from sqlalchemy.engine import ExceptionContext
 
 from yarekeel.core.errors import YareKeelError
@@ -45,12 +44,14 @@ def watch(engine: Engine, path: Path) -> None:
                 raise StoreFault(sentence) from original
 
     @event.listens_for(engine, "commit")
-    def still_there(_connection: Any) -> None:
+    def still_there(connection: Connection) -> None:
+        fault = ""
         try:
             now = path.stat().st_ino
+            if known.setdefault("inode", now) != now:
+                fault = f"{path} was replaced while the program ran; end it and start it anew."
         except OSError:
-            raise StoreFault(
-                f"{path.parent} is gone, so nothing can be saved; bring it back, or end the program and start it anew."
-            ) from None
-        if known.setdefault("inode", now) != now:
-            raise StoreFault(f"{path} was replaced while the program ran; end it and start it anew.")
+            fault = f"{path.parent} is gone, so nothing can be saved; bring it back, or end the program and start it anew."
+        if fault:
+            connection.connection.rollback()  # a commit that is refused leaves this to be done
+            raise StoreFault(fault)

@@ -3,12 +3,13 @@
 from datetime import timedelta
 
 from sqlalchemy import Engine
-from sqlmodel import Session, col, select
+from sqlmodel import col, select
 
 from yarekeel.store import documents
 from yarekeel.store.berths import DAYS_KEPT
 from yarekeel.store.rows import BoatRow, RevisionRow, SnapshotRow, now
 from yarekeel.store.states import States
+from yarekeel.store.transactions import writing
 
 STEPS_KEPT = 500
 """Newest undo steps of a revision, which are all kept."""
@@ -20,11 +21,10 @@ EVERY = 10
 
 def tidy(engine: Engine) -> tuple[int, int]:
     """Let go of what the rules say: how many boats, and how many undo steps."""
-    with Session(engine) as session:
+    with writing(engine) as session:
         gone = session.exec(select(BoatRow).where(col(BoatRow.deleted_at) < now() - timedelta(days=DAYS_KEPT))).all()
         for boat in gone:
             session.delete(boat)
-        session.commit()
         numbers = session.exec(select(RevisionRow.id)).all()
     return len(gone), sum(_thinned(engine, number) for number in numbers if number is not None)
 
@@ -32,7 +32,7 @@ def tidy(engine: Engine) -> tuple[int, int]:
 def _thinned(engine: Engine, revision: int) -> int:
     """Thin a revision's old undo steps; how many went. The state in force and the first one stay, and so does every state that a branch
     begins at."""
-    with Session(engine) as session:
+    with writing(engine) as session:
         rows = {r.id: r for r in session.exec(select(SnapshotRow).where(SnapshotRow.revision_id == revision).order_by(col(SnapshotRow.id)))}
         if len(rows) <= STEPS_KEPT:
             return 0
@@ -60,5 +60,4 @@ def _thinned(engine: Engine, revision: int) -> int:
         session.flush()
         for number in sorted(go, reverse=True):
             session.delete(rows[number])
-        session.commit()
         return len(go)

@@ -5,13 +5,15 @@ import dataclasses
 import json
 import threading
 import zlib
+from collections import defaultdict
 from hashlib import sha256
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import sqlalchemy
+from cachetools import LRUCache
 from sqlalchemy import Engine, bindparam, func
-from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import aliased
 from sqlmodel import Session, col, select
 
@@ -24,17 +26,16 @@ from yarekeel.stages.trials.trials import FloatTest
 from yarekeel.store.backups import Daily
 from yarekeel.store.berths import DEMO, Berths
 from yarekeel.store.bin import Bin
-from yarekeel.store.predictions import Predictions
+from yarekeel.store.predictions import Predictions, add_prediction
 from yarekeel.store.records import Boat, Revision, TrialRecord, Unreadable, letter_of
 from yarekeel.store.rows import BoatRow, MeshRow, PhotoRow, RevisionRow, SnapshotRow, TrackRow, TrialRow, now
 from yarekeel.store.sheets import Sheets
 from yarekeel.store.states import States, move_head
 from yarekeel.store.tidying import tidy
+from yarekeel.store.transactions import reading, writing
 
 MOST_MESHES = 12
 """Meshes held in memory."""
-MOST_AT_ONCE = 40
-"""Tries for a letter before giving up: so many would have to be started in the same instant."""
 
 
 class Yard:
@@ -44,10 +45,16 @@ class Yard:
         self._engine = engine
         self.units_known: dict[int, str] = {}
         """Of boats that were asked of: asked at every address."""
-        self._meshes: dict[str, Mesh] = {}
+        self._meshes: LRUCache[str, Mesh] = LRUCache(MOST_MESHES)
         self._meshes_lock = threading.Lock()
+        self._being_read: defaultdict[str, threading.Lock] = defaultdict(threading.Lock)
         self._states = States()
         self._daily = Daily(Path(engine.url.database or ""))
+
+    @property
+    def backup_fault(self) -> str:
+        """Why today's backup could not be made; empty where nothing stands in its way."""
+        return self._daily.fault
 
     def close(self) -> None:
         """Let go of the file."""
@@ -85,7 +92,7 @@ class Yard:
     def boats_with(self, key: str) -> list[str]:
         """Boats, with the revision, that are worked on and have a part of the bin fitted."""
         mark = json.dumps(key)
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             numbers = session.exec(select(BoatRow.id).where(col(BoatRow.deleted_at).is_(None)).order_by(col(BoatRow.id).desc())).all()
             heads = {n: session.execute(_LAST_HEAD, {"boat": n}).scalar_one() for n in numbers if n is not None}
             named = [n for n, head in heads.items() if mark in self._text_or_none(session, head)]
@@ -102,13 +109,13 @@ class Yard:
 
     def boats(self) -> list[Boat]:
         """Every boat not deleted, newest first."""
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             numbers = session.exec(select(BoatRow.id).where(col(BoatRow.deleted_at).is_(None)).order_by(col(BoatRow.id).desc()))
             return [self._boat(session, number) for number in numbers.all() if number is not None]
 
     def boat(self, boat_id: int) -> Boat:
         """One boat. Raises NotFound."""
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             return self._boat(session, boat_id)
 
     def revision(self, boat_id: int, letter: str) -> Revision:
@@ -121,7 +128,7 @@ class Yard:
 
     def deleted_name(self, boat_id: int) -> str | None:
         """Name of a boat that was deleted and can be restored, else None."""
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             row = session.get(BoatRow, boat_id)
             if row is None or row.deleted_at is None:
                 return None
@@ -133,13 +140,12 @@ class Yard:
     def create(self, design: Design, units: str, made_by: str = "") -> int:
         """A new boat at revision A; its number. ``made_by`` says "demo" of one that comes with the program."""
         self._daily.used()
-        with Session(self._engine) as session:
+        with writing(self._engine) as session:
             boat = BoatRow(units=units, made_by=made_by)
             session.add(boat)
             session.flush()
             assert boat.id is not None
             self.add_revision(session=session, boat_id=boat.id, number=0, follows=None, note="", design=design, label="first state")
-            session.commit()
             return boat.id
 
     def duplicate(self, boat_id: int) -> int:
@@ -165,41 +171,42 @@ class Yard:
 
     def set_units(self, boat_id: int, units: str) -> None:
         """The units a boat is shown in."""
-        with Session(self._engine) as session:
-            row = self._boat_row(session, boat_id)
-            row.units = units
-            session.add(row)
-            session.commit()
+        with writing(self._engine) as session:
+            self._boat_row(session, boat_id).units = units
         self.units_known[boat_id] = units
 
     def clear(self) -> None:
         """Empty the yard for good (for restoring the demo, in its own folder)."""
-        with Session(self._engine) as session:
+        with writing(self._engine) as session:
             for row in session.exec(select(BoatRow)).all():
                 session.delete(row)
-            session.commit()
 
     def own_names(self) -> tuple[str, ...]:
         """Names of boats in the yard that did not come with the program."""
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             rows = session.execute(_OWN_NAMES).scalars().all()
             return tuple(dict.fromkeys(rows))
 
     def is_empty(self) -> bool:
         """Whether there never was a boat."""
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             return session.exec(select(func.count(col(BoatRow.id)))).one() == 0
 
     # Revisions
 
-    def save(self, boat_id: int, letter: str, design: Design, on: int, label: str) -> Revision:
-        """Append a snapshot made on snapshot ``on``. Raises Conflict if the revision is sealed or has moved on."""
+    def save(self, boat_id: int, letter: str, design: Design, on: int, label: str, units: str | None = None) -> Revision:
+        """Append a snapshot made on snapshot ``on``, with the units that the boat is read in from then on. Raises Conflict if the revision
+        is sealed or has moved on."""
         self._daily.used()
-        with Session(self._engine) as session:
+        with writing(self._engine) as session:
             revision = self._open(session, boat_id, letter)
             snapshot = self._states.add(session=session, revision_id=revision.id, parent=on, design=design, label=label)
-            session.commit()
-        return dataclasses.replace(revision, snapshot=snapshot, design=design, undo_label=label, redo_label=None)
+            if units is not None:
+                self._boat_row(session, boat_id).units = units
+        if units is not None:
+            self.units_known[boat_id] = units
+        after = dataclasses.replace(revision, snapshot=snapshot, design=design, undo_label=label, redo_label=None)
+        return after if units is None else dataclasses.replace(after, units=units)
 
     def undo(self, boat_id: int, letter: str, on: int) -> Revision:
         """Step back to the state that snapshot ``on`` was made from."""
@@ -209,46 +216,41 @@ class Yard:
         """Step forward to the newest state made from snapshot ``on``."""
         return self._step(boat_id, letter, on, back=False)
 
-    def follow(self, boat_id: int, letter: str, design: Design, note: str) -> Revision:
-        """The next revision of the boat, made from ``letter``. Of several started at once each gets a letter of its own."""
-        for _ in range(MOST_AT_ONCE):
-            with Session(self._engine) as session:
-                boat = self._boat(session, boat_id)
-                source, number = boat.revision(letter), boat.next_number
-                try:
-                    self.add_revision(
-                        session=session,
-                        boat_id=boat_id,
-                        number=number,
-                        follows=source.number,
-                        note=note,
-                        design=design,
-                        label=note or f"from {letter}",
-                    )
-                    session.commit()
-                except IntegrityError:  # another was quicker with this letter
-                    continue
-            return self.revision(boat_id, letter_of(number))
-        raise Conflict("Many revisions of this boat are being started at once; try again.")
+    def follow(self, boat_id: int, letter: str, design: Design, note: str, expected: dict[str, Any] | None = None) -> Revision:
+        """The next revision of the boat, made from ``letter``, with what is ``expected`` of it. Each of several that are
+        started at once gets a letter of its own."""
+        with writing(self._engine) as session:
+            boat = self._boat(session, boat_id)
+            number = boat.next_number
+            row = self.add_revision(
+                session=session,
+                boat_id=boat_id,
+                number=number,
+                follows=boat.revision(letter).number,
+                note=note,
+                design=design,
+                label=note or f"from {letter}",
+            )
+            if expected is not None:
+                add_prediction(session, row, "expected", expected)
+        return self.revision(boat_id, letter_of(number))
 
     # Trials
 
     def log_trial(self, boat_id: int, letter: str, test: FloatTest, key: str | None = None) -> TrialRecord:
         """Keep a trial; the revision it ran on is sealed from here. One of the same ``key`` is kept once, whatever comes with it."""
         kind, version, document = trial_file.write(test)
-        with Session(self._engine) as session:
+        with writing(self._engine) as session:
             revision = self._boat(session, boat_id).revision(letter).id
-            row = TrialRow(revision_id=revision, kind=kind, version=version, key=key, document=document)
-            session.add(row)
-            try:
-                session.commit()
-            except IntegrityError:
-                session.rollback()
-                kept = session.exec(select(TrialRow).where(TrialRow.key == key, TrialRow.revision_id == revision)).first()
-                if kept is None:
-                    raise Conflict("This form was sent for another revision already; open a new one.") from None
-                return TrialRecord(kept.id or 0, letter, trial_file.read(kept.kind, kept.version, kept.document))
-            return TrialRecord(row.id or 0, letter, test)
+            kept = session.exec(select(TrialRow).where(TrialRow.key == key)).first() if key is not None else None
+            if kept is None:
+                row = TrialRow(revision_id=revision, kind=kind, version=version, key=key, document=document)
+                session.add(row)
+                session.flush()
+                return TrialRecord(row.id or 0, letter, test)
+            if kept.revision_id != revision:
+                raise Conflict("This form was sent for another revision already; open a new one.")
+            return TrialRecord(kept.id or 0, letter, trial_file.read(kept.kind, kept.version, kept.document))
 
     # Meshes
 
@@ -256,13 +258,12 @@ class Yard:
         """Keep a mesh (metres, forward x, up z) and give the shape that names it; the same mesh is kept once."""
         data = mesh_out.write(mesh, "ply", per_metre=1.0)
         name = f"mesh-{sha256(data).hexdigest()[:16]}.ply"
-        with Session(self._engine) as session:
-            _keep_once(session, MeshRow(name=name, data=data))
+        _keep_once(self._engine, MeshRow(name=name, data=data))
         return MeshFile(name, "m", mesh=self._mesh(name))
 
     def mesh_data(self, name: str) -> bytes:
         """The bytes of a kept mesh. Raises NotFound."""
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             row = session.get(MeshRow, name)
             if row is None:
                 raise NotFound(f"The mesh {name[:60]} is not in the yard.")
@@ -273,13 +274,12 @@ class Yard:
     def keep_photo(self, data: bytes) -> str:
         """Keep a photo's bytes and give the name they are kept under; the same photo is kept once."""
         name = f"photo-{sha256(data).hexdigest()[:16]}.jpg"
-        with Session(self._engine) as session:
-            _keep_once(session, PhotoRow(name=name, data=data))
+        _keep_once(self._engine, PhotoRow(name=name, data=data))
         return name
 
     def photo_data(self, name: str) -> bytes:
         """The bytes of a kept photo. Raises NotFound."""
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             row = session.get(PhotoRow, name)
             if row is None:
                 raise NotFound(f"The photo {name[:60]} is not in the yard.")
@@ -290,38 +290,40 @@ class Yard:
     def keep_track(self, data: bytes, ending: str) -> str:
         """Keep a track's file and give the name it is kept under; the same track is kept once."""
         name = f"track-{sha256(data).hexdigest()[:16]}.{ending}"
-        with Session(self._engine) as session:
-            _keep_once(session, TrackRow(name=name, data=zlib.compress(data)))
+        _keep_once(self._engine, TrackRow(name=name, data=zlib.compress(data)))
         return name
 
     def track_data(self, name: str) -> bytes:
         """The file of a kept track. Raises NotFound."""
-        with Session(self._engine) as session:
+        with reading(self._engine) as session:
             row = session.get(TrackRow, name)
             if row is None:
                 raise NotFound(f"The track {name[:60]} is not in the yard.")
             return zlib.decompress(row.data)
 
     def _mesh(self, name: str) -> Mesh:
-        """A kept mesh, read once and then shared: two designs with one mesh are equal."""
-        with self._meshes_lock:  # held while it is read: two designs with one mesh must get the same
-            if name not in self._meshes:
+        """A kept mesh, read once and then shared: two designs with one mesh are equal. One that is being read holds up no other."""
+        with self._meshes_lock:
+            if (known := self._meshes.get(name)) is not None:
+                return known
+            reader = self._being_read[name]
+        with reader:
+            if (known := self._meshes.get(name)) is None:
                 raw = mesh_in.read(self.mesh_data(name), name)
-                self._meshes[name] = Mesh(raw.vertices.astype(np.float64), raw.faces)
-                while len(self._meshes) > MOST_MESHES:
-                    self._meshes.pop(next(iter(self._meshes)))
-            return self._meshes[name]
+                known = Mesh(raw.vertices.astype(np.float64), raw.faces)
+            with self._meshes_lock:
+                self._meshes[name] = known
+                self._being_read.pop(name, None)
+            return known
 
     # Inside
 
     def _mark(self, boat_id: int, *, deleted: bool) -> None:
-        with Session(self._engine) as session:
+        with writing(self._engine) as session:
             row = session.get(BoatRow, boat_id)
             if row is None or bool(row.deleted_at) == deleted:
                 raise NotFound("There is no such boat in the yard.")
             row.deleted_at = now() if deleted else None
-            session.add(row)
-            session.commit()
 
     def _boat_row(self, session: Session, boat_id: int) -> BoatRow:
         row = session.get(BoatRow, boat_id)
@@ -345,14 +347,13 @@ class Yard:
         return row.id
 
     def _step(self, boat_id: int, letter: str, on: int, *, back: bool) -> Revision:
-        with Session(self._engine) as session:
+        with writing(self._engine) as session:
             revision = self._open(session, boat_id, letter)
             head = session.get(SnapshotRow, on)
             target = None if head is None else head.parent_id if back else self._next(session, on)
             if target is None:
                 raise Conflict("There is nothing to undo." if back else "There is nothing to redo.")
             move_head(session, revision.id, on, target)
-            session.commit()
         return self.revision(boat_id, letter)
 
     def _next(self, session: Session, snapshot_id: int) -> int | None:
@@ -400,12 +401,11 @@ class Yard:
         return Boat(boat_id, rows[0].units, tuple(revisions), tuple(lost))
 
 
-def _keep_once(session: Session, row: MeshRow | PhotoRow | TrackRow) -> None:
-    """Add a row whose name is its content's: one that is there already, or comes at the same moment, is the same."""
-    if session.get(type(row), row.name) is None:
-        session.add(row)
-        with contextlib.suppress(IntegrityError):
-            session.commit()
+def _keep_once(engine: Engine, row: MeshRow | PhotoRow | TrackRow) -> None:
+    """Add a row whose name is its content's: one that is there already is the same."""
+    with writing(engine) as session:
+        if session.get(type(row), row.name) is None:
+            session.add(row)
 
 
 _LATER = aliased(SnapshotRow)

@@ -123,14 +123,11 @@ def look(yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, slug: str, b
     # A refused edit leaves the form as it is, with what was typed.
     structural = body.whole or (any(_redraws_form(c) for c in body.changes) and not errors)
     if body.keep and design is not revision.design:
-        revision = yard.save(boat_id=boat_id, letter=letter, design=design, on=body.on, label=label)
         units = _units_after(design, body.changes, errors, SYSTEMS[boat.units])
-        if units == boat.units:
-            boat = Boat(boat_id, boat.units, tuple(revision if r.letter == letter else r for r in boat.revisions))
-        else:
-            yard.set_units(boat_id, units)
-            boat, structural = yard.boat(boat_id), True
-            revision = boat.revision(letter)
+        changed = units if units != boat.units else None
+        revision = yard.save(boat_id=boat_id, letter=letter, design=design, on=body.on, label=label, units=changed)
+        structural = structural or changed is not None
+        boat = Boat(boat_id, units, tuple(revision if r.letter == letter else r for r in boat.revisions))
     elif body.keep and body.changes and revision.is_sealed:
         raise Conflict(f"Revision {letter} has a trial on it and is sealed; start the next revision to change it.")
     frame = frame_of(boat, revision, stage, design)

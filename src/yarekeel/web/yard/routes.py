@@ -76,6 +76,7 @@ class YardView:
     pages: int
     total: int
     gone: tuple[Gone, ...]
+    backup_fault: str = ""
     loop: tuple[tuple[str, str], ...] = LOOP
 
 
@@ -118,6 +119,7 @@ def _page(
         pages=max(-(-total // PAGE), 1),
         total=total,
         gone=yard.berths.deleted(),
+        backup_fault=yard.backup_fault,
     )
     return HTMLResponse(render("yard/page.html", v=view), status)
 

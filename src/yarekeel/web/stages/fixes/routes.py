@@ -105,9 +105,9 @@ def choose(
     if chosen.design is None:
         raise InvalidInput("code", "That fix has no answer on this boat; choose another.")
     note = fill(chosen.title.title, chosen.title.values, reader.system)
-    after = yard.follow(boat_id, letter, chosen.design, note)
+    expected = None
     with contextlib.suppress(NoRest):
         work = fill(chosen.work.title, chosen.work.values, reader.system)
         expected = expectation_of(craft_of(chosen.design), note) | {"job": job(tuple(code.split(JOINED)), work)}
-        yard.predictions.keep(after.id, "expected", expected)
+    after = yard.follow(boat_id, letter, chosen.design, note, expected)
     return RedirectResponse(f"/boats/{boat_id}/{after.letter}/float", 303)

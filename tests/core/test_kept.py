@@ -86,8 +86,50 @@ def test_what_grows_after_it_was_kept_is_weighed_again():
     keep.put("it", value)
     before = keep.size
     assert value.table.nbytes == 8000
-    keep.get("it")
-    assert keep.size == before + 8000
+    keep.put("another", 1)  # what is there is weighed again in turn
+    assert keep.size == before + ENTRY + 8000
+    keep.put("it", 1)
+    assert keep.size == 2 * ENTRY
+
+
+def test_what_several_answers_hold_is_counted_once_and_as_long_as_one_does():
+    keep, shared = Keep(), np.zeros(50_000)
+    for name in "abc":
+        keep.put(name, (shared, name))
+    once = shared.nbytes + 3 * ENTRY
+    assert keep.size == once
+    keep.put("a", 1)
+    assert keep.size == once
+    keep.put("b", 1)
+    keep.put("c", 1)
+    assert keep.size == 3 * ENTRY
+
+
+def test_what_is_asked_is_weighed_too_unless_it_says_what_it_is_kept_as():
+    @dataclass(frozen=True)
+    class Asked:
+        name: str
+
+        @cached_property
+        def table(self) -> np.ndarray:
+            return np.zeros(100_000)
+
+    class ByName(Asked):
+        @property
+        def kept_as(self) -> str:
+            return self.name
+
+    @kept
+    def name_of(asked: Asked) -> int:
+        return len(asked.table)
+
+    before = KEEP.size
+    assert name_of(ByName("a")) == 100_000
+    between = KEEP.size
+    assert between - before < 2 * ENTRY
+    assert name_of.known(ByName("a")) == 100_000
+    assert name_of(Asked("a")) == 100_000
+    assert KEEP.size - between > 800_000
 
 
 def test_a_hull_is_counted_as_what_it_takes():

@@ -1,19 +1,19 @@
 """What was worked out is kept while there is room for it: one store for the whole program, limited in bytes, least used first out.
 
 Functions of a design, a hull or a craft are asked again and again while a field is typed or a weight dragged. Each says so with
-``@kept``. Their answers are counted by what they hold (meshes and what is worked out over them grow with the count of faces), so
-that a model of 400 000 faces cannot fill the memory as forty small boats may.
+``@kept``. What the store holds is weighed, questions as well as answers, and a mesh that twenty of them hold is counted once. A craft
+is asked by its design (``kept_as``): the hulls that were built from it are not held by the question.
 """
 
 import dataclasses
 import inspect
 import threading
+from collections import OrderedDict
 from collections.abc import Callable, Hashable, Iterable
 from functools import wraps
 from typing import Any, ParamSpec, Protocol, TypeVar, cast
 
 import numpy as np
-from cachetools import LRUCache
 from cachetools.keys import hashkey
 
 from yarekeel.core.quantities import Seconds
@@ -23,20 +23,45 @@ P = ParamSpec("P")
 T = TypeVar("T")
 T_co = TypeVar("T_co", covariant=True)
 
-ROOM, LARGE_ROOM = 64 << 20, 420 << 20
-"""Bytes counted at most, of ordinary entries and of large ones. A hull that several answers hold is counted with each, so that less than
-this is used; a mesh of 200 000 faces with all that is worked out over it must find room, and must not drive everything else out."""
-LARGE = 20 << 20
-"""Bytes from which an entry is a large one."""
+ROOM, LARGE_ROOM = 64 << 20, 320 << 20
+"""Bytes counted at most, of ordinary parts and of large ones: a mesh of 200 000 faces with all that is worked out over it must find room,
+and must not drive everything else out."""
+LARGE = 2 << 20
+"""Bytes from which a part of an answer (a mesh, a kernel, a table) is a large one."""
 ENTRY = 32_768
-"""Bytes of any entry beside its meshes: its key is a design."""
-DEPTH = 2
+"""Bytes of any entry beside its meshes and tables."""
+DEPTH = 4
 """How far in an answer meshes and arrays are looked for; what lies deeper is small."""
+LONG_TEXT = 1_000
+"""Characters of a text from which it is weighed."""
 LONG = 8
 """Items of a list that are weighed one by one."""
+EVERY = 4
+"""Answers that are put in until one that does not seem to have grown is weighed again."""
 
-
+Parts = dict[int, int]
+"""Bytes by the identity of what takes them."""
 _NONE: Any = object()
+
+
+class _Entry:
+    """An answer, and the question as it was put: what is weighed must be held, or another thing may have its identity later."""
+
+    def __init__(self, key: Hashable, value: Any) -> None:
+        self.key, self.value = key, value
+        self.weigh()
+
+    def weigh(self) -> None:
+        self.attributes = self._attributes()
+        self.parts = _parts_of(self.key, self.value)
+
+    @property
+    def has_grown(self) -> bool:
+        """Whether something more was worked out of the answer since it was weighed."""
+        return self._attributes() != self.attributes
+
+    def _attributes(self) -> int:
+        return len(getattr(self.value, "__dict__", ()))
 
 
 class Keep:
@@ -44,70 +69,153 @@ class Keep:
 
     def __init__(self, room: int = ROOM, large_room: int = LARGE_ROOM) -> None:
         self._lock = threading.RLock()
-        self._entries: LRUCache[Hashable, Any] = LRUCache(room, getsizeof=size_of)
-        self._large: LRUCache[Hashable, Any] = LRUCache(large_room, getsizeof=size_of)
+        self._room, self._large_room = room, large_room
+        self.clear()
 
     def get(self, key: Hashable, default: object = None) -> Any:
-        """What was kept under a key, or ``default``. What may have grown since it was put in is weighed again."""
+        """What was kept under a key, or ``default``."""
         with self._lock:
-            value = self._entries.get(key, _NONE)
-            if value is _NONE:
-                value = self._large.get(key, _NONE)
-            if value is _NONE:
+            entry = self._entries.get(key)
+            if entry is None:
                 return default
-            if hasattr(value, "__dict__"):
-                self.put(key, value)
-            return value
+            self._entries.move_to_end(key)
+            if entry.has_grown:
+                self._weigh_again(entry)
+            return entry.value
 
     def put(self, key: Hashable, value: Any) -> None:
         """Keep a value; the least used give way."""
+        entry = _Entry(key, value)
+        small, large = _sums(entry.parts)
         with self._lock:
-            store, other = self._entries, self._large
-            if size_of(value) > LARGE:
-                store, other = other, store
-            other.pop(key, None)
-            try:
-                store[key] = value
-            except ValueError:  # larger than all the room there is
-                store.pop(key, None)
+            self._drop(key)
+            if small + ENTRY > self._room or large > self._large_room:
+                return
+            self._entries[key] = entry
+            self._add(entry.parts)
+            self._turn[id(entry)] = entry
+            self._weigh_in_turn()
+            self._make_room()
 
     def clear(self) -> None:
         """Forget everything."""
         with self._lock:
-            self._entries.clear()
-            self._large.clear()
+            self._entries: OrderedDict[Hashable, _Entry] = OrderedDict()
+            self._holders: dict[int, list[int]] = {}  # bytes of a part, and how many entries hold it
+            self._turn: OrderedDict[int, _Entry] = OrderedDict()  # by identity, in the order in which they are weighed again
+            self._puts = 0
+            self._small = self._large = 0
 
     @property
     def size(self) -> int:
         """Bytes counted."""
-        return int(self._entries.currsize + self._large.currsize)
+        return self._small + self._large + ENTRY * len(self._entries)
 
     def __len__(self) -> int:
-        return len(self._entries) + len(self._large)
+        return len(self._entries)
+
+    def _add(self, parts: Parts) -> None:
+        for part, taken in parts.items():
+            holders = self._holders.get(part)
+            if holders is not None:
+                holders[1] += 1
+                continue
+            self._holders[part] = [taken, 1]
+            self._count(taken, 1)
+
+    def _remove(self, parts: Parts) -> None:
+        for part in parts:
+            holders = self._holders[part]
+            holders[1] -= 1
+            if not holders[1]:
+                del self._holders[part]
+                self._count(holders[0], -1)
+
+    def _count(self, taken: int, sign: int) -> None:
+        if taken >= LARGE:
+            self._large += sign * taken
+        else:
+            self._small += sign * taken
+
+    def _drop(self, key: Hashable) -> None:
+        entry = self._entries.pop(key, None)
+        if entry is not None:
+            self._remove(entry.parts)
+            del self._turn[id(entry)]
+
+    def _weigh_again(self, entry: _Entry) -> None:
+        self._remove(entry.parts)
+        entry.weigh()
+        self._add(entry.parts)
+
+    def _weigh_in_turn(self) -> None:
+        """One that has grown since it was asked for last, or deep within."""
+        self._puts += 1
+        turn = next(iter(self._turn))
+        self._turn.move_to_end(turn)
+        if self._turn[turn].has_grown or not self._puts % EVERY:
+            self._weigh_again(self._turn[turn])
+
+    def _make_room(self) -> None:
+        while self._small + ENTRY * len(self._entries) > self._room:
+            self._drop(next(iter(self._entries)))
+        if self._large > self._large_room:
+            for key in [k for k, e in self._entries.items() if _sums(e.parts)[1]]:
+                self._drop(key)
+                if self._large <= self._large_room:
+                    break
+
+
+def _sums(parts: Parts) -> tuple[int, int]:
+    """Bytes of ordinary and of large parts."""
+    large = sum(taken for taken in parts.values() if taken >= LARGE)
+    return sum(parts.values()) - large, large
 
 
 def size_of(value: object) -> int:
     """Bytes that a value holds, near enough: its arrays, and whatever says its ``footprint``, each once. Of a long list the first
     stands for all."""
-    seen: dict[int, int] = {}
-    _weigh(value, DEPTH, seen)
-    return ENTRY + sum(seen.values())
+    return ENTRY + sum(_parts_of(value).values())
 
 
-def _weigh(value: object, deeper: int, seen: dict[int, int]) -> None:
-    if value is None or isinstance(value, (float, int)):
+def _parts_of(*values: object) -> Parts:
+    seen: Parts = {}
+    for value in values:
+        _weigh(value, DEPTH, seen)
+    return seen
+
+
+def _weigh(value: object, deeper: int, seen: Parts) -> None:
+    if value is None or isinstance(value, (float, int)) or id(value) in seen:
         return
     if isinstance(value, np.ndarray):
         seen[id(value)] = value.nbytes
     elif isinstance(value, str):
-        seen[id(value)] = len(value)
+        if len(value) > LONG_TEXT:
+            seen[id(value)] = len(value)
     elif (footprint := getattr(value, "footprint", None)) is not None:
         seen[id(value)] = footprint
-    elif deeper and isinstance(value, (tuple, list)) and len(value) > LONG:
-        seen[id(value)] = len(value) * (size_of(value[0]) - ENTRY)
+        for part in _parts(value):
+            _weigh_heavy(part, seen)
+    elif isinstance(value, (tuple, list)):
+        if len(value) > LONG:
+            seen[id(value)] = len(value) * (size_of(value[0]) - ENTRY)
+        else:
+            for part in value:
+                _weigh(part, deeper, seen)
     elif deeper:
+        seen[id(value)] = 0
         for part in _parts(value):
             _weigh(part, deeper - 1, seen)
+
+
+def _weigh_heavy(value: object, seen: Parts) -> None:
+    """What within a thing that says its own footprint says one too (a hull's mesh, its kernel)."""
+    if isinstance(value, tuple):
+        for part in value:
+            _weigh_heavy(part, seen)
+    elif hasattr(value, "footprint"):
+        _weigh(value, 0, seen)
 
 
 def _parts(value: object) -> Iterable[object]:
@@ -116,7 +224,7 @@ def _parts(value: object) -> Iterable[object]:
     if isinstance(value, dict):
         return value.values()
     if hasattr(value, "__dict__"):
-        return vars(value).values()
+        return tuple(vars(value).values())
     return [getattr(value, f.name) for f in dataclasses.fields(value)] if dataclasses.is_dataclass(value) else ()
 
 
@@ -173,13 +281,14 @@ class Kept(Protocol[P, T_co]):
 
 
 def kept(of: Callable[P, T]) -> Kept[P, T]:
-    """Decorator: keep the answers of a pure function of hashable arguments; one that is left out is the same as its default given.
-    Threads that ask at once have it worked out once; an error is not kept."""
+    """Decorator: keep the answers of a pure function of hashable arguments; one that is left out is the same as its default given, one
+    that says what it is ``kept_as`` is held as that. Threads that ask at once have it worked out once; an error is not kept."""
     usual = {name: p.default for name, p in inspect.signature(of).parameters.items()}
     names = tuple(usual)
 
     def key_of(args: tuple[Any, ...], kwargs: dict[str, Any]) -> Hashable:
-        return hashkey(of, *args, *(kwargs.get(name, usual[name]) for name in names[len(args) :]))
+        asked = (*args, *(kwargs.get(name, usual[name]) for name in names[len(args) :]))
+        return hashkey(of, *(getattr(a, "kept_as", a) for a in asked))
 
     @wraps(of)
     def ask(*args: P.args, **kwargs: P.kwargs) -> T:

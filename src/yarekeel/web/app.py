@@ -16,7 +16,7 @@ from yarekeel.core.quantities import Seconds
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.yard import Yard
 from yarekeel.web import errors
-from yarekeel.web.memory import handed_back
+from yarekeel.web.memory import handed_back, large_blocks_by_themselves
 from yarekeel.web.pages import PHONES, ROUTERS
 from yarekeel.web.security import Guard
 from yarekeel.web.settings import Settings
@@ -43,6 +43,7 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+        large_blocks_by_themselves()
         threading.Thread(target=_warmed, daemon=True).start()
         threading.Thread(target=handed_back, args=(end := threading.Event(),), daemon=True).start()
         # What was loaded to start with stays for good: the collector need not look through it at every answer.

@@ -68,6 +68,11 @@ class Craft:
 
     design: Design
 
+    @property
+    def kept_as(self) -> Design:
+        """What it is asked by: all about it follows from its design."""
+        return self.design
+
     @cached_property
     def hull(self) -> Hull:
         """The united hull; raises InvalidInput when a body's shape cannot be built."""

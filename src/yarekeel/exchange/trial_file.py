@@ -33,7 +33,7 @@ def _float_test(data: dict[str, Any], version: int) -> FloatTest:
         made["conditions"] = Conditions(**data["conditions"]) if data.get("conditions") else None
         made["read_to"] = ReadTo(**data.get("read_to", {}))
         made["photos"] = tuple(data.get("photos", ()))
-        made["struck"] = tuple(Struck(**s) for s in data.get("struck", ()))
+        made["struck"] = tuple(Struck(s["what"], tuple(s["typed"].items()), s["reason"]) for s in data.get("struck", ()))
     return FloatTest(**made)
 
 
@@ -43,7 +43,9 @@ KINDS: dict[str, Kind] = {k.code: k for k in (Kind("float", FloatTest, 3, _float
 def write(trial: FloatTest) -> tuple[str, int, str]:
     """Kind, version and text of a trial."""
     kind = next(k for k in KINDS.values() if type(trial) is k.of)
-    return kind.code, kind.version, json.dumps(dataclasses.asdict(trial), ensure_ascii=False, allow_nan=False)
+    data = dataclasses.asdict(trial)
+    data["struck"] = [{**s, "typed": dict(s["typed"])} for s in data["struck"]]
+    return kind.code, kind.version, json.dumps(data, ensure_ascii=False, allow_nan=False)
 
 
 def read(code: str, version: int, text: str) -> FloatTest:
@@ -54,5 +56,5 @@ def read(code: str, version: int, text: str) -> FloatTest:
         raise InvalidInput("trial", f"This trial ({code[:20]}, version {version}) was kept by a newer program.")
     try:
         return kind.read(json.loads(text), version)
-    except (ValueError, TypeError, KeyError) as error:
+    except (ValueError, TypeError, KeyError, AttributeError, OverflowError) as error:
         raise InvalidInput("trial", f"This trial cannot be read any more: {error}") from None

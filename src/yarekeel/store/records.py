@@ -41,6 +41,8 @@ class Revision:
     redo_label: str | None
     is_sealed: bool = False
     """A revision with a trial on it can only be followed."""
+    lost_trials: tuple[str, ...] = ()
+    """Why each trial that cannot be read cannot."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,6 +1,5 @@
 """The yard: boats, their revisions, snapshots and trials, as records."""
 
-import contextlib
 import dataclasses
 import json
 import threading
@@ -366,11 +365,14 @@ class Yard:
             raise NotFound("There is no such boat in the yard.")
         letters = {row.id: letter_of(row.number) for row in rows}
         trials: dict[int, list[TrialRecord]] = {number: [] for number in letters}
+        lost_trials: dict[int, list[str]] = {number: [] for number in letters}
         sealed = set()
         for t in session.execute(_TRIALS, {"boat": boat_id}):
             sealed.add(t.revision_id)
-            with contextlib.suppress(InvalidInput):  # one kept by a newer program still seals, though it cannot be shown
+            try:
                 trials[t.revision_id].append(TrialRecord(t.id, letters[t.revision_id], trial_file.read(t.kind, t.version, t.document)))
+            except InvalidInput as error:  # it still seals, though it cannot be shown
+                lost_trials[t.revision_id].append(str(error))
         designs: dict[int, Design] = {}
         lost = []
         for row in rows:
@@ -394,6 +396,7 @@ class Yard:
                 undo_label=row.label if row.parent_id else None,
                 redo_label=row.ahead,
                 is_sealed=row.id in sealed,
+                lost_trials=tuple(lost_trials[row.id]),
             )
             for row in rows
             if row.id in designs

@@ -22,6 +22,8 @@ from yarekeel.core.sources import MECHANICS
 
 TOLERANCE = 1e-8
 """Unbalanced force and moment, relative to the weight and to weight times size; one more Newton step follows."""
+LEAST_SHARE: Ratio = 1e-9
+"""Of the hull's volume that the weight displaces: below it the submerged corner is lost in the rounding of the whole."""
 MOST_EVALUATIONS = 200
 """Far above what any of thousands of random and extreme cases needed."""
 LARGEST_TURN = 0.5
@@ -214,8 +216,11 @@ class _Search:
 
 @formula("nabla = m / rho", MECHANICS, "what floats")
 def required_volume(kernel: Evaluator, mass_kg: Kilograms, density: KilogramsPerCubicMetre) -> CubicMetres:
-    """Volume of water that weighs as much as the boat; raises BoatSinks if the hull has not that much."""
+    """Volume of water that weighs as much as the boat; raises BoatSinks if the hull has not that much, Unsolved for a mass too small for the
+    arithmetic (``LEAST_SHARE`` of what the whole hull displaces)."""
     v0 = mass_kg / density
+    if v0 <= LEAST_SHARE * kernel.total_volume:
+        raise Unsolved("So small a mass cannot be floated on this hull; check the weights and their units.")
     if v0 >= kernel.total_volume * (1 - 1e-9):
         raise BoatSinks(mass_kg, kernel.total_volume * density)
     return v0

@@ -5,12 +5,12 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from yarekeel.core.errors import InvalidInput, YareKeelError
 from yarekeel.core.findings import Finding
 from yarekeel.drawing import lines, righting, tank
 from yarekeel.drawing.plots import Axis, Trace, plot
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.design import Design
+from yarekeel.stages.design.faults import noted_fault
 from yarekeel.stages.design.limits import asked_of, word_of
 from yarekeel.stages.drive import match
 from yarekeel.stages.fixes import columns, fixes, history
@@ -22,7 +22,7 @@ from yarekeel.stages.judging.report import report
 from yarekeel.stages.shape import shape
 from yarekeel.stages.trials import trials
 from yarekeel.stages.trials.trials import SYMPTOMS, FloatTest
-from yarekeel.units import System, plain, said, say
+from yarekeel.units import System, fill, plain, said, say
 
 STAGES = {"shape": "Lines", "weights": "Weights", "float": "Afloat", "stability": "Stability", "drive": "Drive", "underway": "Under way"}
 MOST_WEIGHTS = 400
@@ -131,8 +131,9 @@ def bound(revisions: Sequence[Told], letter: str, system: System, day: str) -> t
 def _guarded(make: Callable[[Bound, Craft], list[Block]], b: Bound, craft: Craft) -> list[Block]:
     try:
         return make(b, craft)
-    except (InvalidInput, YareKeelError) as error:
-        return [f"It cannot be worked out: {getattr(error, 'sentence', str(error))}"]
+    except Exception as error:  # whatever is kept of a boat, the rest of it is bound
+        found = noted_fault(error)
+        return [f"This cannot be worked out. {fill(found.sentence, found.values, b.system)}"]
 
 
 def _brief(b: Bound, craft: Craft) -> list[Block]:

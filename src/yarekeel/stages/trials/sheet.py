@@ -359,7 +359,7 @@ def collected(entries: Iterable[Entry], parse: Parser, date: str, place: str) ->
             date=date,
             place=place[:120],
             photos=tuple(dict.fromkeys(e.photo for e in counts if e.photo)),
-            struck=tuple(Struck(NOTINGS[e.code].title, dict(e.typed), struck[e.key]) for e in entries if e.key in struck),
+            struck=tuple(Struck(NOTINGS[e.code].title, tuple(e.typed.items()), struck[e.key]) for e in entries if e.key in struck),
             **_joined(made),
         )
     except InvalidInput as error:

@@ -68,10 +68,10 @@ class Conditions:
 
 @dataclass(frozen=True, slots=True)
 class Struck:
-    """A reading that was struck out: what it was, what was typed, and why it does not count."""
+    """A reading that was struck out: what it was, what was typed in each of its fields, and why it does not count."""
 
     what: str
-    typed: dict[str, str]
+    typed: tuple[tuple[str, str], ...]
     reason: str
 
 

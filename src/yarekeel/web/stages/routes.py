@@ -18,7 +18,7 @@ from yarekeel.instruments.shelf import Shelf
 from yarekeel.stages.design import editing
 from yarekeel.stages.design.aboard import refreshed
 from yarekeel.stages.design.design import Design, value_at
-from yarekeel.stages.design.faults import fault_of
+from yarekeel.stages.design.faults import noted_fault
 from yarekeel.store.records import Boat, Revision
 from yarekeel.store.yard import Yard
 from yarekeel.units import SYSTEMS, System, said
@@ -103,10 +103,9 @@ def page(request: Request, yard: YardDep, boat_id: int, letter: str, slug: str) 
     asked = asked_of(yard, boat, revision, revision.design, dict(request.query_params))
     frame = frame_of(boat, revision, stage, revision.design)
     try:
-        value = VIEWS[slug].view(asked)
-    except YareKeelError as error:
-        return HTMLResponse(render("shared/fault.html", frame=frame, fault=said(fault_of(error), asked.reader.system)))
-    return HTMLResponse(render(f"stages/{stage.folder}/page.html", frame=frame, v=value))
+        return HTMLResponse(render(f"stages/{stage.folder}/page.html", frame=frame, v=VIEWS[slug].view(asked)))
+    except Exception as error:  # whatever is kept of a boat, its page opens
+        return HTMLResponse(render("shared/fault.html", frame=frame, fault=said(noted_fault(error), asked.reader.system)))
 
 
 @router.post("/boats/{boat_id:int}/{letter}/{slug}/look")
@@ -158,9 +157,9 @@ def _parts(slug: str, asked: PageRequest, frame: Frame, structural: bool) -> tup
         return dict(known), None
     try:
         value = view.view(asked)
-    except YareKeelError as error:
-        return {"live": render("shared/_fault.html", frame=frame, fault=said(fault_of(error), asked.reader.system))}, None
-    parts = {part: render(f"stages/{frame.stage.folder}/_{part}.html", frame=frame, v=value) for part in wanted}
+        parts = {part: render(f"stages/{frame.stage.folder}/_{part}.html", frame=frame, v=value) for part in wanted}
+    except Exception as error:
+        return {"live": render("shared/_fault.html", frame=frame, fault=said(noted_fault(error), asked.reader.system))}, None
     if alone:
         KEEP.put(key, dict(parts))
     return parts, value

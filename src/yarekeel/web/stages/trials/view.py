@@ -1,5 +1,6 @@
 """Trials: those logged, and one of them beside its prediction."""
 
+import dataclasses
 import math
 from dataclasses import dataclass
 from typing import Any
@@ -9,6 +10,7 @@ from markupsafe import Markup
 from yarekeel.core.errors import InvalidInput, NoRest
 from yarekeel.drawing.bands import Banded, bands
 from yarekeel.stages.design.craft import Craft
+from yarekeel.stages.design.faults import lost_trial, noted_fault
 from yarekeel.stages.fixes.expected import came_of
 from yarekeel.stages.trials import found, trials
 from yarekeel.stages.trials.found import FLOAT_ROWS, BoatFound, Row, Told
@@ -113,6 +115,8 @@ class TrialsView:
     """What was struck out: what it was, as it was typed, and why it does not count."""
     sheets: tuple[tuple[str, str, str], ...] = ()
     """Title, what is on it, and address of each pond sheet."""
+    lost: tuple[WordedFinding, ...] = ()
+    """Trials that are kept but cannot be shown, each with why."""
 
 
 def predicted_of(asked: PageRequest) -> tuple[Predicted, ...]:
@@ -216,29 +220,34 @@ def view(asked: PageRequest) -> TrialsView:
         for t in records
     )
     new = f"{base}/{asked.revision.letter}/trials/new"
-    if record is None:
-        return TrialsView(
-            listed=listed,
-            number=0,
-            record=0,
-            letter=asked.revision.letter,
-            title="",
-            facts=(),
-            rows=(),
-            seen=(),
-            notes="",
-            findings=(),
-            fixes_href="",
-            new_href=new,
-            predicted=predicted_of(asked),
-            cards=cards_of(asked),
-            sheets=sheets_of(asked),
-            expected=expected_of(asked, None),
-            loads=loads_of(asked),
-            checks=last_checks(asked),
-            plan=plan_of(asked),
-        )
-    return _shown(asked, records, record, listed, new)
+    lost = tuple(lost_trial(why) for r in asked.boat.revisions for why in r.lost_trials)
+    if record is not None:
+        try:
+            return dataclasses.replace(_shown(asked, records, record, listed, new), lost=asked.reader.findings(lost))
+        except Exception as error:  # whatever is kept of one day, the others are shown
+            lost = (*lost, noted_fault(error))
+    return TrialsView(
+        listed=listed,
+        number=0,
+        record=0,
+        letter=asked.revision.letter,
+        title="",
+        facts=(),
+        rows=(),
+        seen=(),
+        notes="",
+        findings=(),
+        fixes_href="",
+        new_href=new,
+        predicted=predicted_of(asked),
+        cards=cards_of(asked),
+        sheets=sheets_of(asked),
+        expected=expected_of(asked, None) if record is None else None,
+        loads=loads_of(asked),
+        checks=last_checks(asked),
+        plan=plan_of(asked),
+        lost=asked.reader.findings(lost),
+    )
 
 
 def _shown(asked: PageRequest, records: list[TrialRecord], record: TrialRecord, listed: tuple[Listed, ...], new: str) -> TrialsView:
@@ -265,7 +274,7 @@ def _shown(asked: PageRequest, records: list[TrialRecord], record: TrialRecord, 
         seen=tuple(SYMPTOMS[c] for c in test.seen),
         notes=test.notes,
         photos=test.photos,
-        struck=tuple((s.what, ", ".join(v for v in s.typed.values() if v), s.reason) for s in test.struck),
+        struck=tuple((s.what, ", ".join(v for _, v in s.typed if v), s.reason) for s in test.struck),
         findings=asked.reader.findings((*result.findings, *(as_found.findings if as_found else ()))),
         told=tuple(_told_row(asked.reader, t) for t in as_found.told) if as_found else (),
         more=tuple(_more_row(asked.reader, r) for r in as_found.rows if r.name not in FLOAT_ROWS) if as_found else (),

@@ -47,12 +47,25 @@ test:
 	$(MAKE) --no-print-directory -j3 -Otarget ready
 	$(IN_MEMORY) $(BIN)/python -m pytest -n $$($(BIN)/python -c 'import os; print((os.cpu_count() or 1) + 2)') --dist worksteal
 
-.PHONY: ready compiled
-ready: check css-check chromium compiled
+.PHONY: ready compiled wheel wheel-check
+ready: check css-check chromium compiled wheel-check
 
 # The tests are read once, so that not each of the workers rewrites all their asserts.
 compiled: .venv/dev.stamp
 	@$(BIN)/python -m pytest --collect-only -qq >/dev/null || true
+
+# What others install: all assets in it, no Node and no make needed.
+wheel: .venv/dev.stamp
+	@rm -rf dist build src/yarekeel.egg-info/SOURCES.txt
+	@$(BIN)/uv build -q --wheel -o dist . || $(BIN)/python -m pip wheel -q --disable-pip-version-check --no-deps -w dist .
+	@rm -rf build
+
+# It is installed by itself, with the locked packages, and its demo is asked for every page and asset.
+wheel-check: wheel
+	@rm -rf .venv/of-wheel
+	@$(PY) -m venv .venv/of-wheel
+	@$(BIN)/uv pip install -q --python .venv/of-wheel/bin/python -r requirements.txt dist/*.whl || .venv/of-wheel/bin/python -m pip install -q --disable-pip-version-check -c requirements.txt dist/*.whl
+	@$(BIN)/python -m tools.wheel_check dist/*.whl .venv/of-wheel/bin/python
 
 check: .venv/dev.stamp
 	$(BIN)/ruff check .
@@ -124,6 +137,7 @@ formulas: .venv/run.stamp
 help:
 	@sed -n 's/^# \{0,1\}\(make .*\)/\1/p' Makefile
 	@echo "make check        lint, types and import rules alone"
+	@echo "make wheel        build the wheel that others install, in dist"
 	@echo "make whole        the tests, each over all that it could be tried on"
 	@echo "make mutants      the share of small breakages that the tests notice"
 	@echo "make css          build the style sheet again (needs npm)"

@@ -1,7 +1,13 @@
 """What the documents promise, and what keeps the house in order."""
 
+import ast
+import json
 import re
+import sys
+import tomllib
 from pathlib import Path
+
+import typer
 
 from tools import licences
 from tools.css_stamp import STAMP, current
@@ -93,3 +99,41 @@ def test_every_write_goes_through_one_door():
                 r"\.commit\(\)|[^.\w]Session\(|\bengine\.begin\(",
                 path.read_text().replace("engine.begin() as connection:\n        _run", ""),
             ), path
+
+
+def test_what_a_server_is_told_holds():
+    """The container file and the unit name files, folders, options and ports that there are."""
+    container, server = (ROOT / "Containerfile").read_text(), (ROOT / "docs/server.md").read_text()
+    assert re.search(r"^wheel:", (ROOT / "Makefile").read_text(), re.MULTILINE)
+    assert "COPY dist/yarekeel-*.whl /tmp/" in container
+    assert container.count("\nFROM ") == 1
+    assert re.search(r"^USER (?!root)", container, re.MULTILINE)
+    volume = re.search(r"^VOLUME (\S+)", container, re.MULTILINE)[1]
+    assert f"YAREKEEL_HOME={volume}" in container
+    command = json.loads(re.search(r"^CMD (.*)", container, re.MULTILINE)[1])
+    unit = re.search(r"^ExecStart=(.*)", server, re.MULTILINE)[1].split()
+    options = {o for p in typer.main.get_command(commands.app).commands["serve"].params for o in p.opts}
+    for words in (command, unit):
+        assert Path(words[0]).name in (ROOT / "pyproject.toml").read_text()
+        assert words[1] == "serve"
+        assert {w for w in words if w.startswith("--")} <= options
+    port = command[command.index("--port") + 1]
+    assert f"EXPOSE {port}" in container
+    assert f"proxy_pass http://127.0.0.1:{port};" in server
+    assert unit[unit.index("--behind") + 1] == "https://" + re.search(r"server_name (\S+);", server)[1]
+
+
+def test_what_is_imported_is_declared_with_bounds():
+    declared = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]["dependencies"]
+    assert all(re.fullmatch(r"[a-z0-9-]+>=[\d.]+,<[\d.]+", d) for d in declared), declared
+    names = {d.partition(">")[0].replace("-", "_") for d in declared}
+    assert names == {line.replace("-", "_") for line in (ROOT / "requirements.in").read_text().split("\n") if line and line[0] != "#"}
+    asked = set()
+    for path in (ROOT / "src/yarekeel").rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.Import):
+                asked |= {a.name.split(".")[0] for a in node.names}
+            elif isinstance(node, ast.ImportFrom) and not node.level and node.module:
+                asked.add(node.module.split(".")[0])
+    others = {"PIL": "pillow", "fpdf": "fpdf2"}
+    assert {others.get(m, m) for m in asked} - set(sys.stdlib_module_names) - {"yarekeel"} <= names

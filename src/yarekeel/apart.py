@@ -22,6 +22,8 @@ T = TypeVar("T")
 AT_ONCE = 2
 """Processes that read at the same time; more wait for their turn."""
 STEP: Seconds = 0.05
+WARM_UP: Seconds = 60.0
+"""That loading the libraries may take on a busy machine."""
 PRELOADED = ["__main__", "yarekeel.exchange.warm"]
 """Loaded once by the process that the others are copied from; the program itself, so that no copy loads it again."""
 
@@ -63,6 +65,16 @@ def apart(of: Callable[..., T], *args: Any, budget: Budget) -> T:
         return _run(of, args, budget)
     finally:
         _TURNS.release()
+
+
+def warm_up() -> None:
+    """Start the process that the reading ones are copied from, so that the first file does not wait until it has loaded its libraries."""
+    with contextlib.suppress(InvalidInput):  # a file that comes meanwhile waits as long as it would have
+        apart(_nothing, budget=Budget(220, WARM_UP))
+
+
+def _nothing() -> None:
+    """What is asked of a process to see that it works."""
 
 
 def end_all() -> None:

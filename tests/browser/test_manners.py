@@ -138,3 +138,24 @@ def test_main_views_fit_a_small_laptop(page: Page, served: str):
         of = "[data-part=live] .card" if stage in ("drive", "underway") else ".two > :first-child .card"  # its fields go on below
         bottom = page.evaluate(f"Math.max(...[...document.querySelectorAll('{of}')].map(e => e.getBoundingClientRect().bottom))")
         assert bottom <= 800, stage
+
+
+def test_what_is_typed_before_the_page_listens_is_done_once_it_does(page: Page, served: str):
+    """On a busy machine scripts come after the words: a value typed meanwhile is saved, and a key pressed leads to its stage."""
+    held = []
+    page.route("**/alpine-csp.min.js", lambda route: held.append(route))  # noqa: PLW0108 - the driver takes no built-in
+    Page.goto(page, f"{served}/boats/2/B/weights", wait_until="commit")  # its scripts are not there yet
+    page.get_by_label("Mass, Battery, 4 cells").fill("900")
+    page.keyboard.press("Tab")
+    assert page.locator("main[data-ready]").count() == 0
+    held.pop().continue_()
+    expect(page.locator(".rung.is-current")).to_contain_text("4\N{NO-BREAK SPACE}680")
+    expect(page.locator(".saved")).to_have_text("Saved")
+    Page.goto(page, f"{served}/boats/2/B/weights", wait_until="commit")  # its scripts are not there yet
+    expect(page.get_by_label("Mass, Battery, 4 cells")).to_have_value("900 g")
+    page.evaluate("document.activeElement.blur()")
+    page.keyboard.press("4")
+    assert page.url.endswith("/weights")
+    page.unroute("**/alpine-csp.min.js")
+    held.pop().continue_()
+    page.wait_for_url("**/boats/2/B/float")

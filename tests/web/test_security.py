@@ -9,8 +9,13 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.conftest import DEMO_BOATS
+from yarekeel.cli import commands
+from yarekeel.core.errors import YareKeelError
 from yarekeel.web import security
+from yarekeel.web.app import create_app
 from yarekeel.web.security import MOST_BODY, MOST_UPLOAD
+from yarekeel.web.serving import Proxied
+from yarekeel.web.settings import Settings
 
 JSON = {"content-type": "application/json", "accept": "application/json"}
 
@@ -164,3 +169,27 @@ def test_a_slow_body_is_closed(served: str, monkeypatch, path, drip):
                 break
     assert time.monotonic() - begun < 4
     assert httpx2.get(f"{served}/", timeout=5).status_code == 200
+
+
+def test_behind_a_proxy_its_name_and_its_pages_are_taken_and_no_others(demo_yard, tmp_path):
+    app = create_app(Settings(tmp_path / "yard.db", behind="https://boats.example.org"), demo_yard)
+    client = TestClient(app, base_url="http://boats.example.org", raise_server_exceptions=False)
+    assert client.get("/").status_code == 200
+    body = {"on": demo_yard.revision(2, "B").snapshot}
+    own, other, plain = ({"origin": o} for o in ("https://boats.example.org", "https://elsewhere.example", "http://boats.example.org"))
+    assert client.post("/boats/2/B/undo", json=body, headers=own).status_code in (200, 409)
+    assert client.post("/boats/2/B/undo", json=body, headers=other).status_code == 403
+    assert client.post("/boats/2/B/undo", json=body, headers=plain).status_code == 403
+    assert TestClient(app, base_url="http://evil.example").get("/").status_code == 421
+    assert TestClient(app, base_url="http://127.0.0.1").get("/").status_code == 200
+
+
+@pytest.mark.parametrize("at", ["boats.example.org", "https://boats.example.org/path", "ftp://x", "https://a b"])
+def test_an_address_of_a_proxy_is_scheme_and_name(at):
+    with pytest.raises(YareKeelError, match="--behind"):
+        Proxied(at)
+
+
+def test_the_pages_are_not_opened_to_a_network_without_a_proxy():
+    with pytest.raises(YareKeelError, match="no log-in"):
+        commands.serve_command(listen="0.0.0.0")

@@ -42,7 +42,7 @@ class Dice:
         )
         return self.rng.choice((low, high, near, near * self.rng.random(), low + (high - low) * self.rng.random()))
 
-    def drawn(self, kind: Any, name: str = "") -> Any:
+    def drawn(self, kind: Any, name: str = "") -> Any:  # noqa: PLR0911 - one for each kind of a schema
         """A value of a type of the schema."""
         origin, inside = typing.get_origin(kind), typing.get_args(kind)
         if origin is typing.Annotated:

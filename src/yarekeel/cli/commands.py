@@ -265,6 +265,8 @@ ShareOption = Annotated[bool, typer.Option("--share", help="Open pond sheets to 
 ShareAtOption = Annotated[str | None, typer.Option("--share-at", help="The address to share at; this machine's own for none.")]
 CertOption = Annotated[Path | None, typer.Option("--cert", help="A certificate (PEM): pond sheets are shared over HTTPS.")]
 KeyOption = Annotated[Path | None, typer.Option("--key", help="The certificate's key (PEM).")]
+BehindOption = Annotated[str | None, typer.Option("--behind", help="The address at which a reverse proxy with a log-in serves the pages.")]
+ListenOption = Annotated[str, typer.Option("--listen", help="Where to listen for that proxy; goes with --behind.")]
 
 
 @app.command("serve")
@@ -276,15 +278,20 @@ def serve_command(
     share_at: ShareAtOption = None,
     cert: CertOption = None,
     key: KeyOption = None,
+    behind: BehindOption = None,
+    listen: ListenOption = "127.0.0.1",
 ) -> None:
-    """Serve the pages on 127.0.0.1, and with --share pond sheets on the local network."""
+    """Serve the pages on 127.0.0.1, with --share pond sheets on the local network, with --behind for a reverse proxy."""
     gc.disable()  # until all is loaded; the application puts it on again
-    from yarekeel.web.serving import Share, serve
+    from yarekeel.web.serving import ADDRESS, Proxied, Share, serve
 
     given = any(v is not None for v in (share_at, cert, key))
     if given and not share:
         raise YareKeelError("--share-at, --cert and --key go with --share.")
-    serve(port, data, browser=not no_browser, demo=False, share=Share(share_at, cert, key) if share else None)
+    if listen != ADDRESS and behind is None:
+        raise YareKeelError("The pages have no log-in: --listen goes with --behind, the address of a reverse proxy that asks for one.")
+    proxied = Proxied(behind.rstrip("/"), listen) if behind else None
+    serve(port, data, browser=not no_browser, demo=False, share=Share(share_at, cert, key) if share else None, proxied=proxied)
     _end()
 
 

@@ -11,7 +11,7 @@ from pathlib import Path
 from fastapi import Depends, FastAPI
 from starlette.staticfiles import StaticFiles
 
-from yarekeel import unit_names
+from yarekeel import apart, unit_names
 from yarekeel.core.quantities import Seconds
 from yarekeel.instruments.shelf import Shelf
 from yarekeel.store.yard import Yard
@@ -36,6 +36,7 @@ def _warmed() -> None:
     unit_names.warm_up()
     for name in SOON:
         importlib.import_module(name)
+    apart.warm_up()
 
 
 def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> FastAPI:
@@ -65,5 +66,5 @@ def create_app(settings: Settings, yard: Yard, shelf: Shelf | None = None) -> Fa
     app.include_router(PHONES)
     errors.install(app)
     app.add_middleware(Patience)
-    app.add_middleware(Guard, hosts=settings.hosts)
+    app.add_middleware(Guard, hosts=settings.hosts, behind=settings.behind)
     return app

@@ -50,8 +50,8 @@ def _most(scope: Scope) -> int:
 class Guard:
     """ASGI middleware. Refusals are one plain sentence."""
 
-    def __init__(self, app: ASGIApp, hosts: frozenset[str]) -> None:
-        self.app, self.hosts = app, hosts
+    def __init__(self, app: ASGIApp, hosts: frozenset[str], behind: str = "") -> None:
+        self.app, self.hosts, self.behind = app, hosts, behind
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -85,7 +85,7 @@ class Guard:
 
     def _refusal(self, scope: Scope, headers: Headers) -> tuple[int, str] | None:
         host = headers.get("host", "")
-        if host.rsplit(":", 1)[0] not in self.hosts:
+        if host.rsplit(":", 1)[0] not in self.hosts and not self._is_public(host):
             return 421, "This address is not served here; open the address that the program printed."
         if _HUGE_NUMBER.search(scope["path"]):
             return 404, "There is no such page."
@@ -95,9 +95,14 @@ class Guard:
             return (403, _FOREIGN) if _is_foreign(headers) else None
         return self._refused_change(scope, headers, host)
 
+    def _is_public(self, host: str) -> bool:
+        """Whether a Host header is that of the address a reverse proxy serves this program at."""
+        return bool(self.behind) and host == self.behind.partition("://")[2]
+
     def _refused_change(self, scope: Scope, headers: Headers, host: str) -> tuple[int, str] | None:
         origin = headers.get("origin")
-        if origin is not None and origin != f"{scope['scheme']}://{host}":
+        own = self.behind if self._is_public(host) else f"{scope['scheme']}://{host}"
+        if origin is not None and origin != own:
             return 403, _OWN
         if origin is None and headers.get("sec-fetch-site", "same-origin") not in ("same-origin", "none"):
             return 403, _OWN

@@ -3,6 +3,7 @@
 import contextlib
 import errno
 import os
+import re
 import socket
 import sys
 import threading
@@ -110,7 +111,27 @@ def shared(yard: Yard, share: Share, shelf: Shelf) -> tuple["Server", socket.soc
     return Server(config, shelf), listening, Sharing(f"{'https' if secure else 'http'}://{address}:{listening.getsockname()[1]}", secure)
 
 
-def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset: bool = False, share: Share | None = None) -> None:
+@dataclass(frozen=True, slots=True)
+class Proxied:
+    """The address at which a reverse proxy serves the program, and where the program listens for it."""
+
+    at: str
+    listen: str = ADDRESS
+
+    def __post_init__(self) -> None:
+        if not re.fullmatch(r"https?://[\w.-]+(:\d{1,5})?", self.at):
+            raise YareKeelError("--behind is the address that people open, such as https://boats.example.org, without a path.")
+
+
+def serve(
+    port: int | None,
+    data: Path | None,
+    browser: bool,
+    demo: bool,
+    reset: bool = False,
+    share: Share | None = None,
+    proxied: Proxied | None = None,
+) -> None:
     """Serve until interrupted. ``demo`` fills an empty yard with the demo boats and marks its folder; ``reset`` empties a folder so
     marked first; ``share`` opens pond sheets to phones. Raises YareKeelError for a reset of any other."""
     own = demo and data is None
@@ -137,8 +158,8 @@ def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset:
         print(f"The demo is as new in {folder}.")
         return
     threading.Thread(target=_tidied, args=(yard,), daemon=True).start()
-    listening = free_socket(FIRST_PORT if port is None else port)
-    address = f"http://{ADDRESS}:{listening.getsockname()[1]}/"
+    listening = free_socket(FIRST_PORT if port is None else port, proxied.listen if proxied else ADDRESS)
+    address = f"{proxied.at}/" if proxied else f"http://{ADDRESS}:{listening.getsockname()[1]}/"
     if demo and (boats := [b for b in yard.boats() if b.revisions]):
         tried = next((b for b in boats if any(r.trials for r in b.revisions)), boats[0])
         address += f"boats/{tried.id}/{tried.latest.letter}/float"  # the demo opens on a boat with a story
@@ -146,7 +167,7 @@ def serve(port: int | None, data: Path | None, browser: bool, demo: bool, reset:
     if browser:
         threading.Thread(target=_open, args=(address,), daemon=True).start()
     shelf = Shelf()
-    app = create_app(Settings(folder / DATABASE), yard, shelf)
+    app = create_app(Settings(folder / DATABASE, behind=proxied.at if proxied else ""), yard, shelf)
     if share is not None:
         server, at, app.state.sharing = shared(yard, share, shelf)
         threading.Thread(target=server.run, kwargs={"sockets": [at]}, daemon=True).start()

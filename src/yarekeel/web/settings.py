@@ -39,3 +39,5 @@ class Settings:
 
     database: Path
     hosts: frozenset[str] = frozenset({"127.0.0.1", "localhost", "[::1]"})
+    behind: str = ""
+    """The address (scheme and host) at which a reverse proxy serves it; empty for none."""

@@ -216,8 +216,8 @@ class _Search:
 
 @formula("nabla = m / rho", MECHANICS, "what floats")
 def required_volume(kernel: Evaluator, mass_kg: Kilograms, density: KilogramsPerCubicMetre) -> CubicMetres:
-    """Volume of water that weighs as much as the boat; raises BoatSinks if the hull has not that much, Unsolved for a mass too small for the
-    arithmetic (``LEAST_SHARE`` of what the whole hull displaces)."""
+    """Volume of water that weighs as much as the boat; raises BoatSinks if the hull has not that much, Unsolved for one that is
+    too small for the arithmetic (``LEAST_SHARE``)."""
     v0 = mass_kg / density
     if v0 <= LEAST_SHARE * kernel.total_volume:
         raise Unsolved("So small a mass cannot be floated on this hull; check the weights and their units.")

@@ -10,7 +10,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 from pydantic import BaseModel, Field
 
-from yarekeel.core.errors import Conflict, InvalidInput, NoAnswer, NotFound, YareKeelError
+from yarekeel.core.errors import Conflict, InvalidInput, NoAnswer, NotFound
 from yarekeel.core.kept import KEEP
 from yarekeel.core.stopping import stoppable
 from yarekeel.exchange import boat_file, bundle

@@ -21,6 +21,7 @@ from yarekeel.core.resistance.planing import (
 )
 from yarekeel.core.running.flip import air_lift, flip_speed, holding_moment
 from yarekeel.core.running.following import ADDED, Leg, coasted, follow
+from yarekeel.core.running.laws.waves import stoutness, waves_of
 from yarekeel.core.running.regime import planing_share, volumetric_froude
 
 LENGTH, BEAM, DRAFT = 1.0, 0.1, 0.0625
@@ -163,3 +164,24 @@ def test_a_flip_by_moments_by_hand():
     assert flip_speed(moment, 0.2, slope, math.radians(5), 0.5, 4.0) == pytest.approx(speed - 4.0)
     assert flip_speed(-1.0, 0.2, slope, 0.1, 0.5) == 0.0
     assert math.isinf(flip_speed(1.0, 0.2, slope, 0.0, 0.5))
+
+
+@pytest.mark.parametrize(("froude", "exact"), [(0.06, 0.011e-3), (0.08, 0.042e-3), (0.10, 0.10e-3)])
+def test_waves_at_a_walking_pace_are_not_noise(froude, exact):
+    """Michell's integral for Wigley's hull with the hull in closed form (an outside audit's values): as small as that, not 6 to 1 300
+    times as much, which is what pieces of surface send where waves are shorter than they are."""
+    speed = froude * math.sqrt(G * LENGTH)
+    wetted = float(np.linalg.norm(wigley_pieces()[1], axis=1).sum())
+    told = wave_resistance(wave_source(*wigley_pieces()), np.array([speed]), 1000.0)[0] / (500 * speed**2 * wetted)
+    assert exact / 2 < told < 2 * exact
+
+
+def test_two_hulls_far_apart_are_two_single_ones():
+    """A stout hull's rough hump, and how stout it is, go by each hull and not by the volume of both."""
+    speeds = np.linspace(0.3, 3.0, 12)
+    volume, length, wetted = 0.004, 0.75, 0.11
+    michell = 0.3 * speeds**2
+    one = waves_of(michell, ((volume, length),), wetted, speeds, 1000.0)
+    both = waves_of(2 * michell, ((volume, length), (volume, length)), 2 * wetted, speeds, 1000.0)
+    assert both == pytest.approx(2 * one, rel=1e-12)
+    assert stoutness(length, volume) > 0.1  # it is told apart from slender ones

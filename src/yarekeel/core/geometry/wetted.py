@@ -3,10 +3,11 @@
 import numpy as np
 
 from yarekeel.core.geometry.attitude import Attitude
+from yarekeel.core.geometry.joined import pieces
 from yarekeel.core.geometry.mesh import Floats, Mesh
 from yarekeel.core.geometry.spaces import below
 from yarekeel.core.geometry.union import outline_of
-from yarekeel.core.quantities import Metres, Point, Ratio, SquareMetres
+from yarekeel.core.quantities import CubicMetres, Metres, Point, Ratio, SquareMetres
 
 HIDDEN: Ratio = 1e-6
 """Of the silhouette: less than that behind it is rounding."""
@@ -15,6 +16,17 @@ HIDDEN: Ratio = 1e-6
 def under_water(mesh: Mesh, attitude: Attitude) -> Mesh | None:
     """What of a closed mesh is under water at an attitude, closed at the surface; None for nothing."""
     return below(mesh, attitude.up, -attitude.origin_height)
+
+
+def bodies_of(part: Mesh) -> tuple[tuple[CubicMetres, Metres], ...]:
+    """Volume of each connected body of a closed mesh, with its extent along x; the largest first."""
+    count = len(part.vertices)
+    of_vertex = pieces(count, *np.concatenate([part.faces[:, [0, 1]], part.faces[:, [1, 2]]]).T)
+    _, of = np.unique(of_vertex[part.faces[:, 0]], return_inverse=True)
+    a, b, c = (part.corners[:, k] for k in range(3))
+    volumes = np.bincount(of, np.einsum("ij,ij->i", a, np.cross(b, c)) / 6)
+    spans = [float(np.ptp(part.corners[of == k, :, 0])) for k in range(len(volumes))]
+    return tuple(sorted(((float(v), x) for v, x in zip(volumes, spans, strict=True) if v > 0), reverse=True))
 
 
 def wetted_surface(mesh: Mesh, attitude: Attitude) -> SquareMetres:

@@ -16,7 +16,7 @@ from yarekeel.core.formulas import formula
 from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.joined import pieces
 from yarekeel.core.geometry.mesh import Floats, Ints, Mesh
-from yarekeel.core.quantities import KilogramsPerCubicMetre
+from yarekeel.core.quantities import KilogramsPerCubicMetre, Ratio
 from yarekeel.core.sources import MICHELL_1898
 
 ALONG, DOWN = 64, 14
@@ -26,6 +26,10 @@ DECAYED = 25.0
 """Waves so short that they have died away by exp(-25) at the keel carry nothing more."""
 BLUNT = 0.87
 """Of a piece's area that looks straight ahead or astern (30° off), from which it is a transom or a blunt end and outside the law."""
+FADES: Ratio = 0.14
+"""Froude number below which the integral is not done: its waves are there shorter than the pieces of the surface, which send noise."""
+SLOW_POWER = 6
+"""Of the speed, by which waves go to nothing: a sharp bow and stern send C_w as Fn^4 (Michell's own limit at low speed)."""
 LEAST_STEEP, MOST_STEEP = 2.2, 4.6
 """Between which u ends, lambda = cosh u."""
 
@@ -86,15 +90,18 @@ def _gauss(count: int) -> tuple[Floats, Floats]:
     "R = (4 rho g² / (pi U²)) int |H|² lambda² / sqrt(lambda² - 1) dlambda, H = 1/2 sum n_x dA exp(nu lambda² z + i nu lambda (x + y "
     "sqrt(lambda² - 1)))",
     MICHELL_1898,
-    "slender hulls without a wet transom, deep water; peaks overestimated at the humps",
+    "slender hulls without a wet transom, deep water, Fn from 0.14, below as Fn^6; peaks overestimated at the humps",
 )
 def wave_resistance(source: WaveSource, speeds: Floats, density: KilogramsPerCubicMetre) -> Floats:
-    """Wave resistance (n,) in N at speeds (n,) in m/s; 0 where there is none. lambda = cosh u takes the root away."""
+    """Wave resistance (n,) in N at speeds (n,) in m/s; 0 where there is none. Lambda = cosh u takes the root away. Below ``FADES`` it is
+    what it is there, less by the power of the speed."""
     out = np.zeros(speeds.shape)
     fast = np.flatnonzero(speeds > 0)
     if not fast.size:
         return out
-    speed = speeds[fast]
+    slowest = FADES * math.sqrt(STANDARD_GRAVITY * max(float(source.x[-1] - source.x[0]), 1e-9))
+    speed = np.maximum(speeds[fast], slowest)
+    faded = np.minimum(speeds[fast] / slowest, 1.0) ** SLOW_POWER
     nu = STANDARD_GRAVITY / speed**2
     ends = np.arccosh(np.maximum(np.sqrt(DECAYED / (nu * -source.z[-1])), 1.0 + 1e-9))
     ends = np.clip(ends, LEAST_STEEP, MOST_STEEP)
@@ -121,5 +128,5 @@ def wave_resistance(source: WaveSource, speeds: Floats, density: KilogramsPerCub
         amplitude += one * np.exp(1j * wave * np.sinh(u) * y) if len(source.y) > 1 else one
     height = np.abs(amplitude / 2 / spread) ** 2
     factor = 4 * density * STANDARD_GRAVITY**2 / (math.pi * speed**2)
-    out[fast] = factor * (weight * height * lam**2).sum(axis=1)
+    out[fast] = faded * factor * (weight * height * lam**2).sum(axis=1)
     return out

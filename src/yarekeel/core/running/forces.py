@@ -109,6 +109,8 @@ class Underway:
     """Of the wetted surface, what faces astern across the flow at rest, its mean draft and its middle."""
     transom_draft: Metres = 0.0
     transom_at: Point = (0.0, 0.0, 0.0)
+    bodies: tuple[tuple[CubicMetres, Metres], ...] = ()
+    """Volume and waterline length of each body that floats by itself (both hulls of a catamaran), the largest first; one for none."""
 
     @property
     def bottom(self) -> PlaningBottom | None:

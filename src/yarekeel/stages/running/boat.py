@@ -14,16 +14,15 @@ from yarekeel.core.geometry.attitude import Attitude
 from yarekeel.core.geometry.families.foil_wing import FoilWing
 from yarekeel.core.geometry.mesh import Mesh
 from yarekeel.core.geometry.placing import mirrored
-from yarekeel.core.geometry.wetted import under_water, waterline_length, wetted_surface
+from yarekeel.core.geometry.wetted import bodies_of, under_water, waterline_length, wetted_surface
 from yarekeel.core.hydrostatics.afloat import Afloat
 from yarekeel.core.kept import kept
 from yarekeel.core.once import cached_property
 from yarekeel.core.propulsion.drive import direction
-from yarekeel.core.quantities import Floats, Metres, MetresPerSecond, Point, Radians, Ratio, SquareMetres
+from yarekeel.core.quantities import Floats, MetresPerSecond, Point, Radians, Ratio, SquareMetres
 from yarekeel.core.resistance.michell import BLUNT, source_of, wave_resistance
-from yarekeel.core.resistance.rough import rough_hump
 from yarekeel.core.running.forces import Blade, PlaningBottom, Underway
-from yarekeel.core.running.laws.waves import stoutness
+from yarekeel.core.running.laws.waves import Bodies, waves_of
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.fitted import pulls_of
 from yarekeel.stages.running.bottom import bottom_of, pads_of
@@ -82,6 +81,7 @@ def underway_of(craft: Craft, at: tuple[MetresPerSecond, ...] = ()) -> Underway 
     if waterline <= 0 or wetted <= 0:
         return None
     under = under_water(bare, attitude)
+    bodies = (bodies_of(under) if under is not None else ()) or ((boat.volume, waterline),)
     speeds = np.array(at) if at else FROUDES * (STANDARD_GRAVITY * waterline) ** 0.5
     at, along = thrust_line(craft)
     foils = foils_of(craft)
@@ -100,7 +100,8 @@ def underway_of(craft: Craft, at: tuple[MetresPerSecond, ...] = ()) -> Underway 
         wetted=wetted,
         blades=_blades(craft),
         volume=boat.volume,
-        wave=_WhenAsked(lambda: _waves(boat, under, speeds, waterline)),
+        wave=_WhenAsked(lambda: _waves(boat, under, speeds, bodies, wetted)),
+        bodies=bodies,
         pads=pads,
         air_area=frontal_area(craft, boat),
         air_at=(boat.gravity[0], 0.0, over),
@@ -123,12 +124,11 @@ def _at_rest(craft: Craft) -> Afloat | None:
         return None
 
 
-def _waves(boat: Afloat, under: Mesh | None, speeds: Floats, waterline: Metres) -> _Table:
+def _waves(boat: Afloat, under: Mesh | None, speeds: Floats, bodies: Bodies, wetted: SquareMetres) -> _Table:
     """What its waves take over the speed."""
     source = source_of(under, boat.attitude) if under is not None else None
     waves = wave_resistance(source, speeds, boat.density) if source is not None else np.zeros(speeds.size)
-    stout = stoutness(waterline, boat.volume)
-    waves = (1 - stout) * waves + stout * rough_hump(speeds, waterline, boat.volume, boat.density)
+    waves = waves_of(waves, bodies, wetted, speeds, boat.density)
     return _Table(np.concatenate(([0.0], speeds)), np.concatenate(([0.0], waves)))
 
 

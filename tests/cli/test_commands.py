@@ -140,10 +140,11 @@ def test_speed_json_and_its_refusals(tmp_path, monkeypatch, capsys):
         assert set(p) == {"speed_ms", "resistance_n", "band_n", "parts", "trim_deg", "sinkage_m", "thrust_n", "findings"}
         assert math.fsum(p["parts"].values()) == pytest.approx(p["resistance_n"])
     assert {"friction_n", "wave_n", "transom_n", "planing_n", "foil_n", "air_n", "appendage_n", "tow_n"} == set(data["points"][0]["parts"])
-    assert 1.0 < data["top_speed_ms"] < 1.5
+    assert 1.0 < data["low"] < data["top_speed_ms"] < min(1.5, data["high"])
+    assert data["top_speed_is"] == "balance"
     (one,) = json.loads(run(monkeypatch, capsys, "speed", path, "--speeds", "1:1:1", "--json")[1])["points"]
     assert one["resistance_n"] == pytest.approx(data["points"][1]["resistance_n"], rel=1e-4)
-    assert "top speed about" in run(monkeypatch, capsys, "speed", path)[1]
+    assert "top speed 1." in run(monkeypatch, capsys, "speed", path)[1]
     for words in (("--speeds", "0:6"), ("--speeds", "1:200:1")):
         code, _, told = run(monkeypatch, capsys, "speed", path, *words)
         assert code == 2

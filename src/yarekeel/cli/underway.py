@@ -11,9 +11,10 @@ import typer
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.running.following import Leg
 from yarekeel.exchange import bundle, gpx
+from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.drive import match
 from yarekeel.stages.running.resistance import PARTS
-from yarekeel.stages.underway import run, speed
+from yarekeel.stages.underway import flip, run, speed
 from yarekeel.stages.underway.run import RunAssessment
 
 EVERY = 1.0
@@ -24,9 +25,9 @@ def speeds(craft_file: Path, asked: list[float], as_json: bool) -> None:
     craft = bundle.load(craft_file)
     points = speed.points(craft, np.array(asked))
     found = match.assess(craft)
-    top = found.top.speed if found is not None else None
+    top = _top(craft, found)
     if as_json:
-        print(json.dumps({"points": [_point(p) for p in points], "top_speed_ms": top}, ensure_ascii=False, indent=1, allow_nan=False))
+        print(json.dumps({"points": [_point(p) for p in points], **top}, ensure_ascii=False, indent=1, allow_nan=False))
         return
     print("   speed      resistance   friction     wave  planing      air     trim    thrust")
     for p in points:
@@ -36,8 +37,28 @@ def speeds(craft_file: Path, asked: list[float], as_json: bool) -> None:
         parts = "".join(f"{p.parts[n]:9.2f}" for n in ("friction", "wave", "planing", "air"))
         thrust = "" if p.thrust is None else f"{p.thrust:8.2f} N"
         print(f"{p.speed:6.2f} m/s{p.resistance:9.2f} ±{p.band:.2f} N{parts}{math.degrees(p.trim):8.2f}°{thrust}")
-    if top is not None:
-        print(f"top speed about {top:.2f} m/s")
+    print(SAID[top["top_speed_is"]].format(**{k: v for k, v in top.items() if isinstance(v, float)}))
+
+
+SAID = {
+    "balance": "top speed {top_speed_ms:.2f} m/s ({low:.2f} to {high:.2f})",
+    "beyond_law": "faster than {low:.2f} m/s; no law here holds beyond",
+    "no_attitude": "no attitude balances it beyond {low:.2f} m/s",
+    "flips": "it can flip from {high:.2f} m/s",
+    "no_drive": "top speed not known: no drive whose thrust is known at speed",
+}
+
+
+def _top(craft: Craft, found: match.Match | None) -> dict[str, Any]:
+    """The top speed, the ends of its band, and what it is; null for what there is none of."""
+    if found is None:
+        return {"top_speed_ms": None, "low": None, "high": None, "top_speed_is": "no_drive"}
+    flips = flip.assess(craft)
+    if flips is not None and math.isfinite(flips.calm) and flips.calm < found.top.speed:
+        return {"top_speed_ms": None, "low": None, "high": flips.calm, "top_speed_is": "flips"}
+    if found.top_is != "balance":
+        return {"top_speed_ms": None, "low": found.top.speed, "high": None, "top_speed_is": found.top_is}
+    return {"top_speed_ms": found.top.speed, "low": found.top_low, "high": found.top_high, "top_speed_is": "balance"}
 
 
 def _point(p: speed.SpeedPoint) -> dict[str, Any]:

@@ -22,7 +22,7 @@ from yarekeel.stages.judging.report import report
 from yarekeel.stages.shape import shape
 from yarekeel.stages.trials import trials
 from yarekeel.stages.trials.trials import SYMPTOMS, FloatTest
-from yarekeel.units import System, fill, plain, said, say
+from yarekeel.units import System, fill, said, say
 
 STAGES = {"shape": "Lines", "weights": "Weights", "float": "Afloat", "stability": "Stability", "drive": "Drive", "underway": "Under way"}
 MOST_WEIGHTS = 400
@@ -126,6 +126,13 @@ def bound(revisions: Sequence[Told], letter: str, system: System, day: str) -> t
         ("Cautions", _cautions),
     )
     return b, tuple(Section(title, tuple(_guarded(make, b, craft))) for title, make in makers)
+
+
+def _top_speed(m: match.Match, system: System) -> tuple[str, str]:
+    speed = say(m.top.speed, "speed", system)
+    if m.top_is == "balance":
+        return "Top speed", f"{speed} ({say(m.top_low, 'speed', system)} to {say(m.top_high, 'speed', system)})"
+    return "Top speed", f"more than {speed}: no law here holds beyond" if m.top_is == "beyond_law" else f"none: balanced up to {speed} only"
 
 
 def _guarded(make: Callable[[Bound, Craft], list[Block]], b: Bound, craft: Craft) -> list[Block]:
@@ -246,7 +253,7 @@ def _running(b: Bound, craft: Craft) -> list[Block]:
         height=280.0,
     )
     rows = [
-        ("Top speed", f"{say(m.top.speed, 'speed', b.system)} ({plain(m.top_low, 2)} to {plain(m.top_high, 2)})"),
+        _top_speed(m, b.system),
         ("Current flat out", say(m.top.current, "current", b.system)),
     ]
     if m.top.time < float("inf"):

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from scipy.optimize import brentq
 
 from yarekeel.core.errors import InvalidInput
 from yarekeel.core.findings import Finding, Remedy, Severity
@@ -13,14 +14,15 @@ from yarekeel.core.propulsion.cells import run_time
 from yarekeel.core.propulsion.drive import Battery, Drive, direction
 from yarekeel.core.propulsion.pulls import pushes_at
 from yarekeel.core.propulsion.push import Push
-from yarekeel.core.quantities import Amperes, Floats, Kilograms, Metres, MetresPerSecond, Ratio, Seconds
+from yarekeel.core.quantities import Amperes, Floats, Kilograms, Metres, MetresPerSecond, Newtons, Ratio, Seconds
 from yarekeel.core.resistance.friction import hull_speed
+from yarekeel.core.running.balance import balanced
 from yarekeel.core.sources import COMMON_PRACTICE, OHM, STATICS
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.design.fitted import sums_of
 from yarekeel.stages.drive.drive import ratio_verdict
 from yarekeel.stages.drive.speeds import pushing_ends
-from yarekeel.stages.running.resistance import resistance_of
+from yarekeel.stages.running.resistance import Resistance, resistance_of
 
 SPEEDS = 36
 DRAWN: Ratio = 1e-3
@@ -31,6 +33,11 @@ BESIDE: Amperes = 0.3
 MOST_WIND: MetresPerSecond = 40.0
 HUMP_AT = 1.35
 """Of the hull speed: where the hump lies (common practice)."""
+
+
+TopIs = Literal["balance", "beyond_law", "no_attitude"]
+TOP_WITHIN: Ratio = 1e-4
+"""Of the speed, to which a balance of thrust and resistance is sought."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,8 +64,12 @@ class Match:
     drag_band: Floats
     steady: tuple[Steady, ...]
     top: Steady
+    top_is: TopIs
+    """What ``top`` is: where thrust and resistance balance; where the laws end with thrust to spare; the last speed at which an attitude
+    balances it."""
     top_low: MetresPerSecond
     top_high: MetresPerSecond
+    """Endless where nothing tells how fast it may be."""
     economical: Steady
     reserve: Ratio
     findings: tuple[Finding, ...]
@@ -66,6 +77,11 @@ class Match:
     """Thrust (throttles, speeds) at ``THROTTLES``."""
     draws: tuple[tuple[Battery, Floats], ...]
     """Every pack that gives a current, and its current (throttles, speeds)."""
+
+    @property
+    def top_doubt(self) -> Ratio:
+        """Half the width of the top speed's band as a share of it; 0 where none is told."""
+        return (self.top_high - self.top_low) / 2 / self.top.speed if self.top_is == "balance" and self.top.speed > 0 else 0.0
 
 
 @kept
@@ -78,7 +94,7 @@ def assess(craft: Craft, beside: Amperes = BESIDE, floats_as: Craft | None = Non
     if holds is None:
         return None
     limit = hull_speed(holds.boat.waterline)
-    speeds = np.linspace(0.0, min(max(0.2, *pushing_ends(design)), float(holds.speeds[-1])), SPEEDS)
+    speeds = np.linspace(0.0, min(max(0.2, *pushing_ends(design)), holds.until), SPEEDS)
     found = pushes_at(drive, THROTTLES[:, None], speeds[None, :], water.density, water.viscosity, DRAWN)
     states = [p for p in found if p is not None and p.at_speed]
     if len(states) < len(found):
@@ -94,6 +110,11 @@ def assess(craft: Craft, beside: Amperes = BESIDE, floats_as: Craft | None = Non
         return None
     band = math.fsum(abs(x) * p.spread * abs(float(p.thrust[-1, 0])) for x, p in zip(ahead, states, strict=True))
     full, flat_out = pushes[-1], [(b, i[-1]) for b, i in draws]
+    top_is: TopIs = "balance"
+    if steady[-1].speed >= speeds[-1] and pushes[-1][-1] > drag[-1]:
+        top_is = "beyond_law" if holds.lost_from is None else "no_attitude"
+    else:
+        steady = (*steady[:-1], _at_balance(craft, holds, steady[-1], speeds, flat_out))
     top = steady[-1]
     low = _held(1.0, speeds, full - band - (drag + doubt), flat_out)
     high = _held(1.0, speeds, full + band - (drag - doubt), flat_out)
@@ -105,7 +126,8 @@ def assess(craft: Craft, beside: Amperes = BESIDE, floats_as: Craft | None = Non
     values: dict[str, float | str] = {
         "top": top.speed,
         "low": low.speed if low else 0.0,
-        "high": high.speed if high else float(speeds[-1]),
+        "high": math.inf if top_is == "beyond_law" else min(high.speed if high else top.speed, holds.until),
+        "lost": holds.lost_from or math.inf,
         "limit": limit,
         "reserve": reserve,
         "slow": economical.speed,
@@ -122,14 +144,36 @@ def assess(craft: Craft, beside: Amperes = BESIDE, floats_as: Craft | None = Non
         drag_band=doubt,
         steady=steady,
         top=top,
+        top_is=top_is,
         top_low=float(values["low"]),
         top_high=float(values["high"]),
         economical=economical,
         reserve=reserve,
-        findings=(*_findings(values, over_hump=top.speed > hump, ends=math.isfinite(top.time)), *holds.findings),
+        findings=(*_findings(values, top_is, over_hump=top.speed > hump, ends=math.isfinite(top.time)), *holds.findings),
         pushes=pushes,
         draws=tuple(draws),
     )
+
+
+def _at_balance(craft: Craft, holds: Resistance, near: Steady, speeds: Floats, draws: list[tuple[Battery, Floats]]) -> Steady:
+    """The speed at which full thrust and resistance balance, by balances of its own and not between points of the curve."""
+    design, boat = craft.design, holds.boat
+    ahead = [direction(m)[0] for m in design.drive.motors]
+
+    def spare(speed: MetresPerSecond) -> Newtons:
+        found = pushes_at(design.drive, np.array(1.0), np.array([speed]), design.water.density, design.water.viscosity, DRAWN)
+        push = math.fsum(x * float(p.thrust[0]) for x, p in zip(ahead, found, strict=True) if p is not None)
+        k = int(np.searchsorted(holds.speeds, speed))
+        before = holds.balances[min(max(k - 1, 0), len(holds.balances) - 1)]
+        one = balanced(boat, speed, before.attitude, None) if before is not None else None
+        return push - (one.resistance if one is not None else float(holds.at(np.array([speed]))[0]))
+
+    step = float(holds.speeds[1])
+    low, high = max(near.speed - step, 1e-6), min(near.speed + step, holds.until)
+    if spare(low) <= 0 or spare(high) >= 0:  # it turns over within a step: what the curve tells stands
+        return near
+    speed = float(brentq(spare, low, high, xtol=TOP_WITHIN * near.speed))
+    return _steady(near.throttle, speed, speeds, draws)
 
 
 def _draws(drive: Drive, states: list[Push], beside: Amperes) -> list[tuple[Battery, Floats]]:
@@ -153,6 +197,11 @@ def _held(throttle: Ratio, speeds: Floats, spare: Floats, draws: list[tuple[Batt
         speed = float(speeds[k - 1] + share * (speeds[k] - speeds[k - 1]))
     else:
         speed = float(speeds[-1])
+    return _steady(throttle, speed, speeds, draws)
+
+
+def _steady(throttle: Ratio, speed: MetresPerSecond, speeds: Floats, draws: list[tuple[Battery, Floats]]) -> Steady:
+    """What a speed at a throttle takes from the packs, and for how long."""
     currents = [float(np.interp(speed, speeds, i)) for _, i in draws]
     time = min((run_time(b.kind, b.capacity_ah, i) for (b, _), i in zip(draws, currents, strict=True)), default=math.inf)
     return Steady(throttle, speed, math.fsum(currents), time, speed * time)
@@ -240,16 +289,29 @@ USUAL = (
 """Bands of thrust to weight by kind of boat, all common practice: a place to begin, no limit."""
 
 
-def _findings(values: dict[str, float | str], *, over_hump: bool, ends: bool) -> tuple[Finding, ...]:
+TOLD: dict[TopIs, tuple[Severity, str, str]] = {
+    "balance": (
+        "note",
+        "Top speed about {top:speed} at full throttle",
+        "Between {low:speed} and {high:speed}, by the bands of thrust and drag; Under way says of what the drag is made.",
+    ),
+    "beyond_law": (
+        "near",
+        "Faster than {top:speed} at full throttle",
+        "Thrust is still more than the resistance there, and no law here holds beyond, so no top speed is told.",
+    ),
+    "no_attitude": (
+        "near",
+        "No attitude balances it from {lost:speed}",
+        "Up to {top:speed} thrust is more than the resistance. Beyond, its bow digs in or it lifts clear: no top speed is told.",
+    ),
+}
+
+
+def _findings(values: dict[str, float | str], top_is: TopIs, *, over_hump: bool, ends: bool) -> tuple[Finding, ...]:
+    severity, title, text = TOLD[top_is]
     out = [
-        Finding(
-            "drive.top_speed",
-            "note",
-            "About {top:speed} at full throttle",
-            "Between {low:speed} and {high:speed}, by the bands of thrust and drag; Under way says of what the drag is made.",
-            source=STATICS,
-            values=values,
-        ),
+        Finding("drive.top_speed", severity, title, text, source=STATICS, values=values),
         Finding(
             "drive.hump",
             "note",

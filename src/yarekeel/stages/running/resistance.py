@@ -58,6 +58,17 @@ class Resistance:
         beyond = np.maximum(np.asarray(speeds) / self.speeds[-1], 1.0) ** 2
         return np.asarray(np.interp(speeds, self.speeds, values) * beyond)
 
+    @property
+    def lost_from(self) -> MetresPerSecond | None:
+        """The first speed at which no attitude balances it; None where it is balanced to the end of the curve."""
+        return next((float(v) for v, b in zip(self.speeds, self.balances, strict=True) if b is None), None)
+
+    @property
+    def until(self) -> MetresPerSecond:
+        """The last speed that its laws tell anything of: before the first at which no attitude balances it, else the curve's last."""
+        lost = next((k for k, b in enumerate(self.balances) if b is None), len(self.balances))
+        return float(self.speeds[max(lost - 1, 0)])
+
     def part(self, name: str) -> Floats:
         """One part's share (n,); not a number where no balance was found."""
         return np.array([b.part(name) if b is not None else np.nan for b in self.balances])

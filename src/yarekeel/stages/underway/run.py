@@ -149,7 +149,7 @@ def assess(craft: Craft, legs: tuple[Leg, ...], depth: Metres = math.inf) -> Run
     planes, coasts = _planes_after(still, motion), _coasts(motion)
     back_by = _back_by(motion, left, battery.capacity_ah) if left is not None and battery is not None else None
     found = match.assess(craft)
-    doubt = (found.top_high - found.top_low) / 2 / found.top.speed if found is not None and found.top.speed > 0 else 0.0
+    doubt = found.top_doubt if found is not None else 0.0
     nearest = np.clip(np.rint(motion.speed / still.speeds[1]).astype(int), 0, still.speeds.size - 1)
     findings = (*_findings(motion, left, planes, coasts, bool(boat.pads)), *_home(motion, left, back_by))
     shallow = tuple(f for f in still.findings if f.code == "underway.shallow")

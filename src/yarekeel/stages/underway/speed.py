@@ -15,7 +15,7 @@ from yarekeel.core.running.balance import Balanced, over_speeds
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.drive import match
 from yarekeel.stages.running.boat import in_wind, underway_of
-from yarekeel.stages.running.resistance import PARTS, Resistance, of_balances, resistance_of
+from yarekeel.stages.running.resistance import PARTS, Resistance, of_balances, resistance_of, speeds_of
 
 MOST_WIND: MetresPerSecond = 40.0
 LEAST_DEPTH: Metres = 0.02
@@ -92,7 +92,9 @@ def points(craft: Craft, speeds: Floats, wind: MetresPerSecond = 0.0) -> tuple[S
     if boat is None:
         raise InvalidInput("boat", "This boat does not float level enough to run.")
     boat = in_wind(boat, wind) if wind else boat
-    balances = over_speeds(boat, speeds)
+    on_the_way = speeds_of(boat)  # a planing attitude is found from the one before it
+    every = np.union1d(speeds, on_the_way[on_the_way < float(np.max(speeds))])
+    balances = tuple(np.array(over_speeds(boat, every), dtype=object)[np.searchsorted(every, speeds)])
     whole = of_balances(boat, speeds, balances)
     told = whole.findings if whole is not None else ()
     thrust = thrust_over(craft, 1.0, speeds)

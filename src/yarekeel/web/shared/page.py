@@ -242,7 +242,7 @@ def _states(boat: Boat, revision: Revision, design: Design, system: System) -> t
             "rolls over" if at.is_capsized else (say(at.attitude.heel, "heel") if at.is_lolling else say(at.attitude.trim, "trim", system))
         )
         tips = "unstable upright" if at.is_unsteady else f"GM {say(at.gm_transverse, 'length', system)}"
-        runs = f"free to {say(hull_speed(waterline_length(craft.hull.mesh, at.attitude)), 'speed', system)}"
+        runs = f"hull speed {say(hull_speed(waterline_length(craft.hull.mesh, at.attitude)), 'speed', system)}"
     motors = design.drive.motors
     push = f"thrust/weight {say(sums_of(design, mass).thrust_to_weight, 'ratio', system)}" if motors and mass else "no motor yet"
     trials = sum(len(r.trials) for r in boat.revisions)

@@ -19,6 +19,7 @@ from yarekeel.stages.drive import match, packs
 from yarekeel.stages.drive.what_if import LEAST, MOST, WhatIf, altered, other_match, side_by_side, verdicts
 from yarekeel.units import said
 from yarekeel.web.shared.page import Readout
+from yarekeel.web.shared.top_speed import top_speed
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Question, Tab, question
 
@@ -82,9 +83,8 @@ def view(asked: PageRequest) -> Tab:
             answer = f"{answer} {_home(asked, found, wind)}".strip()
         except InvalidInput as error:
             wind_ask = dataclasses.replace(wind_ask, error=error.sentence)
-    half = (found.top_high - found.top_low) / 2
     readouts: tuple[Readout, ...] = (
-        reader.figure("Top speed", found.top.speed, "speed", f"{say(found.top_low, 'speed')} to {say(found.top_high, 'speed')}", half=half),
+        top_speed(reader, found),
         reader.figure("At the hump", found.reserve, "ratio", "thrust over drag there"),
         reader.figure("Goes farthest at", found.economical.speed, "speed", f"{say(found.economical.throttle, 'percent')} throttle"),
         _out(asked, found),

@@ -13,6 +13,7 @@ from yarekeel.plain_text import whole
 from yarekeel.stages.running.resistance import PARTS
 from yarekeel.stages.underway import speed, underway
 from yarekeel.web.shared.page import Readout
+from yarekeel.web.shared.top_speed import top_speed
 from yarekeel.web.stages.page_request import PageRequest
 from yarekeel.web.stages.tab import Question, Tab, question, refused
 from yarekeel.web.stages.underway.arrows import pushing
@@ -100,8 +101,7 @@ def _readouts(asked: PageRequest, found: speed.SpeedAssessment) -> tuple[Readout
     holds, m = found.resistance, found.match
     out = []
     if m is not None:
-        half = (m.top_high - m.top_low) / 2
-        out.append(reader.figure("Top speed", m.top.speed, "speed", f"{say(m.top_low, 'speed')} to {say(m.top_high, 'speed')}", half=half))
+        out.append(top_speed(reader, m))
         out.append(reader.figure("Goes farthest at", m.economical.speed, "speed", f"{say(m.economical.throttle, 'percent')} throttle"))
     out.append(reader.figure("Waterline", holds.boat.waterline, "length", "at rest"))
     out.append(reader.figure("Wetted surface", holds.boat.wetted, "area", "of the hull, at rest"))

@@ -115,7 +115,7 @@ def findings(boat: Underway, speeds: Floats) -> tuple[Finding, ...]:
         values = {
             "name": foil.name,
             "front": front.name,
-            "wash": math.degrees(wing.downwash(lift, front.span / front.chord)),
+            "wash": wing.downwash(lift, front.span / front.chord),
             "band": BEHIND,
         }
         text = (

@@ -15,7 +15,7 @@ from yarekeel.core.running.course import (
     rudder_force,
     steadiness,
     stream_over,
-    turn_heel,
+    turn_lever,
     turn_of,
     with_fins,
 )
@@ -79,9 +79,9 @@ def test_rudder_stream_and_lean_by_hand():
     assert stream_over(5.0, 0.001, 1000.0, 2.0, 1.0) == pytest.approx(3.5)
     assert stream_over(5.0, 0.001, 1000.0, 2.0, 0.5) == pytest.approx(2.25)
     assert stream_over(-5.0, 0.001, 1000.0, 2.0, 1.0) == 1.0
-    # 2 m/s on 4 m, G 0.1 over the lateral centre, GM 0.05: 4 x 0.1 / (9.80665 x 4 x 0.05)
-    assert math.tan(turn_heel(2.0, 4.0, 0.1, 0.05)) == pytest.approx(0.4 / (9.80665 * 0.2))
-    assert turn_heel(2.0, 4.0, -0.1, 0.05) < 0
+    # 2 m/s on 4 m, G 0.1 over the lateral centre: 4 x 0.1 / (9.80665 x 4)
+    assert turn_lever(2.0, 4.0, 0.1) == pytest.approx(0.1 / 9.80665)
+    assert turn_lever(2.0, 4.0, -0.1) < 0
 
 
 def test_shallow_water_by_hand():

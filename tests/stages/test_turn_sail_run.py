@@ -7,12 +7,14 @@ import numpy as np
 import pytest
 
 from yarekeel.core.errors import InvalidInput
+from yarekeel.core.geometry.families import Box
 from yarekeel.core.propulsion.sail import apparent, sail_push
 from yarekeel.core.running.following import Leg
+from yarekeel.core.weights.items import WeightItem
 from yarekeel.demo.boats import moorhen, reedwarden, turnstone, wagtail
 from yarekeel.demo.fast_boats import sandpiper
 from yarekeel.stages.design.craft import Craft
-from yarekeel.stages.design.design import with_value
+from yarekeel.stages.design.design import Body, Design, with_value
 from yarekeel.stages.running.resistance import resistance_of
 from yarekeel.stages.stability import stability
 from yarekeel.stages.underway import run, sailing, speed, turning
@@ -160,3 +162,29 @@ def test_a_run_in_shallow_water_is_slower_and_refused_without_water():
     assert run.assess(craft, legs, 0.25).motion.speed.max() < run.assess(craft, legs).motion.speed.max()
     with pytest.raises(InvalidInput):
         run.assess(craft, legs, 0.0)
+
+
+def test_a_lean_in_a_turn_by_arms_in_closed_form():
+    """GZ = GM sin(phi) meets l cos(phi) at tan(phi) = l / GM; a curve that ends below the lever is gone over."""
+    heels = np.radians(np.arange(0, 91, 1.0))
+    arms = 0.05 * np.sin(heels)
+    for lever in (0.002, 0.02, 0.06):
+        assert turning.leaning(heels, arms, lever) == pytest.approx(math.atan(lever / 0.05), rel=2e-3)
+        assert turning.leaning(heels, arms, -lever) == pytest.approx(-math.atan(lever / 0.05), rel=2e-3)
+    falls = 0.02 * np.sin(2 * heels)  # at its most 0.02 at 45°, gone at 90°
+    assert turning.leaning(heels, falls, 0.05) == math.inf
+    assert turning.leaning(heels, falls, -0.05) == -math.inf
+    assert 0 < turning.leaning(heels, falls, 0.01) < math.radians(20)
+
+
+def test_the_arms_of_a_wall_sided_box():
+    """GZ = sin(phi) (GM + BM tan²(phi) / 2) until the deck goes under (ship-stability textbooks, Scribanti's formula)."""
+    box = Body("hull", Box(length_m=1.0, beam_m=0.4, depth_m=0.3))
+    weight = WeightItem("all", 40.0, (0.5, 0.0, 0.08))
+    heels, arms = turning.righting_arms(Craft(Design("box", bodies=(box,), weights=(weight,))))
+    draft = 40.0 / 1000 / 0.4
+    bm = 0.4**2 / 12 / draft
+    gm = draft / 2 + bm - 0.08
+    for k in (1, 3, 6, 8):
+        phi = heels[k]
+        assert arms[k] == pytest.approx(math.sin(phi) * (gm + bm * math.tan(phi) ** 2 / 2), rel=4e-3)

@@ -14,7 +14,7 @@ from yarekeel.core.constants import STANDARD_GRAVITY
 from yarekeel.core.formulas import formula
 from yarekeel.core.lifting.wing import lift_slope
 from yarekeel.core.quantities import Floats, KilogramsPerCubicMetre, Metres, MetresPerSecond, Newtons, Radians, Ratio, SquareMetres
-from yarekeel.core.sources import CLARKE_1983, COMMON_PRACTICE, HOERNER_1965, PRANDTL_1921, RANKINE_FROUDE, SHIP_RUDDER, STATICS
+from yarekeel.core.sources import CLARKE_1983, HOERNER_1965, PRANDTL_1921, RANKINE_FROUDE, SHIP_RUDDER, STATICS
 
 
 @formula("a = A (m_w - m) / (l - m_w)", STATICS, "lateral areas alone, each at its own centre; lift slopes taken alike")
@@ -139,10 +139,10 @@ def stream_over(thrust: Newtons, disk: SquareMetres, density: KilogramsPerCubicM
     return 1 + share * max(thrust, 0.0) / (density / 2 * disk * speed**2) if disk > 0 and speed > 0 else 1.0
 
 
-@formula("tan phi = V² (z_G - z_L) / (g R GM)", COMMON_PRACTICE, "leans outward; hulls afloat, small angles")
-def turn_heel(speed: MetresPerSecond, radius: Metres, over: Metres, gm: Metres) -> Radians:
-    """Lean outward in a turn with G ``over`` the centre of lateral area."""
-    return math.atan2(speed**2 * over, STANDARD_GRAVITY * radius * gm) if gm > 0 else math.pi / 2
+@formula("l = V² (z_G - z_L) / (g R), against GZ / cos phi", STATICS, "leans outward; hulls afloat")
+def turn_lever(speed: MetresPerSecond, radius: Metres, over: Metres) -> Metres:
+    """Heeling lever outward in a turn with G ``over`` the centre of lateral area; less than 0 where G lies under it: it leans inward."""
+    return speed**2 * over / (STANDARD_GRAVITY * radius)
 
 
 @formula("A = T L / 100 (1 + 25 (B / L)^2)", SHIP_RUDDER, "least rudder area of ships; T draft, L and B at the waterline")

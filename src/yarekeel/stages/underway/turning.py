@@ -15,13 +15,14 @@ from yarekeel.core.geometry.wetted import side_area, under_water, waterline_leng
 from yarekeel.core.kept import kept
 from yarekeel.core.propulsion.drive import direction
 from yarekeel.core.propulsion.pulls import pushes_at
-from yarekeel.core.quantities import Metres, MetresPerSecond, Newtons, Radians, Ratio, SquareMetres
+from yarekeel.core.quantities import Floats, Metres, MetresPerSecond, Newtons, Radians, Ratio, SquareMetres
 from yarekeel.core.resistance.michell import source_of
 from yarekeel.core.running import course
 from yarekeel.core.running.balance import Balanced
 from yarekeel.core.running.course import Derivatives, Fin
 from yarekeel.core.running.forces import Underway
-from yarekeel.core.sources import CLARKE_1983, COMMON_PRACTICE, RANKINE_FROUDE
+from yarekeel.core.sources import CLARKE_1983, COMMON_PRACTICE, RANKINE_FROUDE, STATICS
+from yarekeel.core.stability.righting import righting_curve
 from yarekeel.stages.afloat.forced import lateral_area
 from yarekeel.stages.design.craft import Craft
 from yarekeel.stages.running.boat import bare_hull
@@ -41,12 +42,14 @@ USUAL: Radians = math.radians(30)
 """Of a rudder hard over."""
 MOST_RUDDER: Radians = math.radians(60)
 LEANS: Radians = math.radians(15)
+HEELS = tuple(math.radians(3 * k) for k in range(31))
+"""At which the righting arms against a turn are worked out."""
 
 
 @dataclass(frozen=True, slots=True)
 class Turn:
-    """A speed: radius of the circle (endless where it does not turn), the lean in it (None for a boat that nothing holds upright), the
-    drift, whether it holds a straight course by itself, how many times the square of its speed the rudder meets."""
+    """A speed: radius of the circle (endless where it does not turn), the lean in it (endless where it goes over, None where it is not
+    told), the drift, whether it holds a straight course by itself, how many times the square of its speed the rudder meets."""
 
     speed: MetresPerSecond
     radius: Metres
@@ -208,12 +211,32 @@ def _turn(craft: Craft, boat: Underway, b: Balanced, s: _Setup, angle: Radians) 
 
 
 def _lean(craft: Craft, boat: Underway, attitude: Attitude, speed: MetresPerSecond, radius: Metres) -> Radians | None:
-    """Outward, by GM at rest; None for a boat that nothing holds upright, or that does not float at this speed."""
+    """Outward, by the righting arms at rest; endless where it goes over, None for a boat that does not float at this speed."""
     if boat.pads or boat.foils or not math.isfinite(radius):
         return None
-    gm = craft.settled.gm_transverse
     _, centre = lateral_area(craft.hull.sketch.mesh, attitude)
-    return course.turn_heel(speed, radius, boat.gravity[2] - centre[2], gm) if gm > 0 else None
+    return leaning(*righting_arms(craft), course.turn_lever(speed, radius, boat.gravity[2] - centre[2]))
+
+
+@kept
+def righting_arms(craft: Craft) -> tuple[Floats, Floats]:
+    """Heels to starboard (n,) and the arms (n,) that bring the boat back from them, as far as it is balanced there."""
+    at = craft.settled
+    curve = righting_curve(craft.hull, at.listed_volume, at.listed_gravity, HEELS, craft.kernel)
+    return np.array([p.heel for p in curve.points]), np.array([curve.righting_arm(p) for p in curve.points])
+
+
+def leaning(heels: Floats, arms: Floats, lever: Metres) -> Radians:
+    """The heel at which righting ``arms`` (n,) at ``heels`` (n,) meet a heeling ``lever`` cos(heel), signed; endless where none does."""
+    spare = arms - abs(lever) * np.cos(heels)
+    holds = np.flatnonzero(spare >= 0)
+    if not holds.size:
+        return math.copysign(math.inf, lever)
+    k = int(holds[0])
+    if k == 0:
+        return 0.0
+    share = spare[k - 1] / (spare[k - 1] - spare[k])
+    return math.copysign(float(heels[k - 1] + share * (heels[k] - heels[k - 1])), lever)
 
 
 def _one_side(craft: Craft, boat: Underway, b: Balanced, s: _Setup) -> Metres | None:
@@ -269,9 +292,15 @@ def _findings(turns: tuple[Turn, ...], rudder: SquareMetres, one_side: Metres | 
         text = "Let alone it falls off to one side and goes on turning: a deeper rear fin or a skeg, or weight forward, would hold it."
         title = "At {speed:speed} it does not hold a course by itself"
         out.append(Finding("underway.wanders", "note", title, text, CLARKE_1983, values))
-    leaning = [t for t in turns if t.lean is not None and abs(t.lean) > LEANS]
-    if leaning and leaning[0].lean is not None:
-        values = {"speed": leaning[0].speed, "lean": abs(leaning[0].lean), "way": "outward" if leaning[0].lean > 0 else "inward"}
+    far = [t for t in turns if t.lean is not None and abs(t.lean) > LEANS]
+    over = [t for t in far if t.lean is not None and math.isinf(t.lean)]
+    if over:
+        values = {"speed": over[0].speed, "radius": over[0].radius}
+        text = "On a radius of {radius:room} its outward lever is more than its righting arm anywhere: it capsizes with the rudder over."
+        ways = (Remedy("Less rudder, slow down before turning, or weight lower", "stability"),)
+        out.append(Finding("underway.turn_lean", "fails", "It capsizes in its turn at {speed:speed}", text, STATICS, values, ways))
+    elif far and far[0].lean is not None:
+        values = {"speed": far[0].speed, "lean": abs(far[0].lean), "way": "outward" if far[0].lean > 0 else "inward"}
         word: Severity = "near"
         ways = (Remedy("Slow down before turning, or weight lower", "stability"),)
         text = "With the rudder over at {speed:speed}; the plain test of a turn has its own radius."

@@ -70,5 +70,6 @@ def view(asked: PageRequest) -> Tab:
 def _row(asked: PageRequest, t: turning.Turn) -> tuple[str, ...]:
     say = asked.reader.say
     radius = say(t.radius, "room") if math.isfinite(t.radius) else "none"
-    lean = f"{say(abs(t.lean), 'angle')} {'outward' if t.lean > 0 else 'inward'}" if t.lean is not None else "not told"
+    way = "" if t.lean is None else "outward" if t.lean > 0 else "inward"
+    lean = "not told" if t.lean is None else f"goes over {way}" if math.isinf(t.lean) else f"{say(abs(t.lean), 'angle')} {way}"
     return say(t.speed, "speed"), radius, lean, say(abs(t.drift), "angle"), say(t.stream, "ratio"), "yes" if t.steady else "no"

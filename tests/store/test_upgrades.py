@@ -60,6 +60,16 @@ def test_the_backup_made_before_is_put_back_where_more_is_missing(half_way):
     assert len(content(half_way)[0]) == 2
 
 
+def test_a_whole_backup_is_found_behind_those_of_failed_starts(half_way):
+    """Each failing start of an earlier program made one more of the spoilt file: the whole one is the last that is kept."""
+    kept = backups.back_up(half_way, upgrades.BEFORE)
+    spoilt(half_way, "ALTER TABLE snapshot DROP COLUMN label")
+    for day in range(1, backups.KEPT):
+        backups.back_up(half_way, upgrades.BEFORE, to=kept.with_name(f"yard-2999-01-{day:02}-000000-before-update.db"))
+    assert backups.found(half_way)[-1] == kept
+    assert len(content(half_way)[0]) == 2
+
+
 def test_without_one_it_says_so_and_leaves_the_file(half_way):
     spoilt(half_way, "ALTER TABLE snapshot DROP COLUMN label")
     before = half_way.read_bytes()

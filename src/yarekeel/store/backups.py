@@ -47,8 +47,9 @@ def newest_whole(database: Path) -> Path | None:
     return next((path for path in found(database) if is_whole(path)), None)
 
 
-def back_up(database: Path, why: str, to: Path | None = None) -> Path:
-    """Copy a database, into its backups with a word for why, or to a file that is not there yet. Raises StoreFault."""
+def back_up(database: Path, why: str, to: Path | None = None, *, prune: bool = True) -> Path:
+    """Copy a database, into its backups with a word for why, or to a file that is not there yet; without ``prune`` no older one goes.
+    Raises StoreFault."""
     if not database.is_file():
         raise StoreFault(f"There is nothing to back up: {database} is not there.")
     stamp = datetime.now(UTC).strftime("%Y-%m-%d-%H%M%S")
@@ -66,7 +67,7 @@ def back_up(database: Path, why: str, to: Path | None = None) -> Path:
         with contextlib.suppress(OSError):
             rough.unlink(missing_ok=True)
         raise StoreFault(f"The backup {target} could not be made: {error}.") from None
-    if to is None:
+    if to is None and prune:
         for old in found(database)[KEPT:]:
             with contextlib.suppress(OSError):
                 old.unlink()

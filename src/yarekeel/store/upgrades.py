@@ -104,7 +104,7 @@ def healed(path: Path) -> None:
     with contextlib.closing(_opened(path)) as connection:
         if tables_of(connection) == expected:
             return
-    backups.back_up(path, "half-way")
+    backups.back_up(path, "half-way", prune=False)  # the one that is whole may be the oldest
     with contextlib.closing(_opened(path)) as connection:
         connection.execute("BEGIN IMMEDIATE")
         if _without_additions(connection, expected):

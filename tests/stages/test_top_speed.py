@@ -40,6 +40,9 @@ def test_at_a_balance_thrust_is_the_resistance_when_asked_again(make):
     assert found.top_low <= found.top.speed <= found.top_high
     assert run.assess(craft, COURSE).motion.speed.max() == pytest.approx(found.top.speed, rel=0.01)
     assert _top(craft, found)["top_speed_ms"] == found.top.speed
+    # a band is told to where the laws go, and no end of a curve stands for its own
+    assert math.isinf(found.top_high) or found.top_high < 0.999 * found.speeds[-1]
+    assert (_top(craft, found)["high"] is None) == math.isinf(found.top_high)
 
 
 def test_the_crossing_is_found_itself_and_not_between_coarse_points():

@@ -37,7 +37,12 @@ def speeds(craft_file: Path, asked: list[float], as_json: bool) -> None:
         parts = "".join(f"{p.parts[n]:9.2f}" for n in ("friction", "wave", "planing", "air"))
         thrust = "" if p.thrust is None else f"{p.thrust:8.2f} N"
         print(f"{p.speed:6.2f} m/s{p.resistance:9.2f} ±{p.band:.2f} N{parts}{math.degrees(p.trim):8.2f}°{thrust}")
-    print(SAID[top["top_speed_is"]].format(**{k: v for k, v in top.items() if isinstance(v, float)}))
+    said = (
+        "top speed {top_speed_ms:.2f} m/s (at least {low:.2f})"
+        if top["top_speed_ms"] and top["high"] is None
+        else SAID[top["top_speed_is"]]
+    )
+    print(said.format(**{k: v for k, v in top.items() if isinstance(v, float)}))
 
 
 SAID = {
@@ -58,7 +63,8 @@ def _top(craft: Craft, found: match.Match | None) -> dict[str, Any]:
         return {"top_speed_ms": None, "low": None, "high": flips.calm, "top_speed_is": "flips"}
     if found.top_is != "balance":
         return {"top_speed_ms": None, "low": found.top.speed, "high": None, "top_speed_is": found.top_is}
-    return {"top_speed_ms": found.top.speed, "low": found.top_low, "high": found.top_high, "top_speed_is": "balance"}
+    high = found.top_high if math.isfinite(found.top_high) else None
+    return {"top_speed_ms": found.top.speed, "low": found.top_low, "high": high, "top_speed_is": "balance"}
 
 
 def _point(p: speed.SpeedPoint) -> dict[str, Any]:

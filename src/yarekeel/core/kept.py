@@ -49,11 +49,8 @@ class _Entry:
 
     def __init__(self, key: Hashable, value: Any) -> None:
         self.key, self.value = key, value
-        self.weigh()
-
-    def weigh(self) -> None:
         self.attributes = self._attributes()
-        self.parts = _parts_of(self.key, self.value)
+        self.parts = _parts_of(key, value)
 
     @property
     def has_grown(self) -> bool:
@@ -144,8 +141,9 @@ class Keep:
             del self._turn[id(entry)]
 
     def _weigh_again(self, entry: _Entry) -> None:
+        weighed = _Entry(entry.key, entry.value)  # before anything is taken off the count
         self._remove(entry.parts)
-        entry.weigh()
+        entry.parts, entry.attributes = weighed.parts, weighed.attributes
         self._add(entry.parts)
 
     def _weigh_in_turn(self) -> None:

@@ -1,6 +1,7 @@
 """What the binder holds: a boat's brief, lines, weights, how it floats, stands, is driven and runs, its trials, fixes and life, as headed
 blocks of words, figures, tables and drawings; a PDF and a page are made of the same."""
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
@@ -131,7 +132,8 @@ def bound(revisions: Sequence[Told], letter: str, system: System, day: str) -> t
 def _top_speed(m: match.Match, system: System) -> tuple[str, str]:
     speed = say(m.top.speed, "speed", system)
     if m.top_is == "balance":
-        return "Top speed", f"{speed} ({say(m.top_low, 'speed', system)} to {say(m.top_high, 'speed', system)})"
+        low, high = (say(v, "speed", system) if math.isfinite(v) else "" for v in (m.top_low, m.top_high))
+        return "Top speed", f"{speed} ({low} to {high})" if high else f"{speed} (at least {low})"
     return "Top speed", f"more than {speed}: no law here holds beyond" if m.top_is == "beyond_law" else f"none: balanced up to {speed} only"
 
 

@@ -80,8 +80,11 @@ class Match:
 
     @property
     def top_doubt(self) -> Ratio:
-        """Half the width of the top speed's band as a share of it; 0 where none is told."""
-        return (self.top_high - self.top_low) / 2 / self.top.speed if self.top_is == "balance" and self.top.speed > 0 else 0.0
+        """Half the width of the top speed's band as a share of it, by its lower half where the upper is open; 0 where none is told."""
+        if self.top_is != "balance" or self.top.speed <= 0:
+            return 0.0
+        half = (self.top_high - self.top_low) / 2 if math.isfinite(self.top_high) else self.top.speed - self.top_low
+        return half / self.top.speed
 
 
 @kept
@@ -117,7 +120,8 @@ def assess(craft: Craft, beside: Amperes = BESIDE, floats_as: Craft | None = Non
         steady = (*steady[:-1], _at_balance(craft, holds, steady[-1], speeds, flat_out))
     top = steady[-1]
     low = _held(1.0, speeds, full - band - (drag + doubt), flat_out)
-    high = _held(1.0, speeds, full + band - (drag - doubt), flat_out)
+    most = full + band - (drag - doubt)
+    high = _held(1.0, speeds, most, flat_out) if most[-1] <= 0 else None  # else its band runs on past the end of the laws
     hump = HUMP_AT * limit
     pull_there = float(np.interp(hump, speeds, full)) if hump <= speeds[-1] else float("nan")
     drag_there = float(holds.at(np.array([hump]))[0])
@@ -126,7 +130,7 @@ def assess(craft: Craft, beside: Amperes = BESIDE, floats_as: Craft | None = Non
     values: dict[str, float | str] = {
         "top": top.speed,
         "low": low.speed if low else 0.0,
-        "high": math.inf if top_is == "beyond_law" else min(high.speed if high else top.speed, holds.until),
+        "high": high.speed if high else math.inf,
         "lost": holds.lost_from or math.inf,
         "limit": limit,
         "reserve": reserve,
@@ -310,6 +314,8 @@ TOLD: dict[TopIs, tuple[Severity, str, str]] = {
 
 def _findings(values: dict[str, float | str], top_is: TopIs, *, over_hump: bool, ends: bool) -> tuple[Finding, ...]:
     severity, title, text = TOLD[top_is]
+    if top_is == "balance" and values["high"] == math.inf:
+        text = "At least {low:speed}, by the bands of thrust and drag; how much more no law here tells, they end within the band."
     out = [
         Finding("drive.top_speed", severity, title, text, source=STATICS, values=values),
         Finding(

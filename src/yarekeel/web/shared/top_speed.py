@@ -1,6 +1,9 @@
 """How fast, as every page tells it: a speed with its band, or what there is instead of one."""
 
+import math
+
 from yarekeel.stages.drive.match import Match
+from yarekeel.units import System, say
 from yarekeel.web.shared.page import Reader, Readout
 
 INSTEAD = {"beyond_law": ("Faster than", "no law here holds beyond"), "no_attitude": ("Balances up to", "no attitude balances it beyond")}
@@ -11,5 +14,10 @@ def top_speed(reader: Reader, found: Match) -> Readout:
     if found.top_is in INSTEAD:
         label, words = INSTEAD[found.top_is]
         return reader.figure(label, found.top.speed, "speed", words)
-    between = f"{reader.say(found.top_low, 'speed')} to {reader.say(found.top_high, 'speed')}"
-    return reader.figure("Top speed", found.top.speed, "speed", between, half=(found.top_high - found.top_low) / 2)
+    return reader.figure("Top speed", found.top.speed, "speed", _band(found, reader.system), half=found.top_doubt * found.top.speed)
+
+
+def _band(found: Match, system: System) -> str:
+    """The band of a top speed in words; at least so much where the laws end within it."""
+    low = say(found.top_low, "speed", system)
+    return f"{low} to {say(found.top_high, 'speed', system)}" if math.isfinite(found.top_high) else f"at least {low}"

@@ -1,5 +1,6 @@
 """Every stage's page, and the one route that every edit, drag and question goes through."""
 
+import dataclasses
 from collections.abc import Mapping
 from importlib import import_module
 from types import ModuleType
@@ -126,7 +127,8 @@ def look(yard: YardDep, shelf: ShelfDep, boat_id: int, letter: str, slug: str, b
         changed = units if units != boat.units else None
         revision = yard.save(boat_id=boat_id, letter=letter, design=design, on=body.on, label=label, units=changed)
         structural = structural or changed is not None
-        boat = Boat(boat_id, units, tuple(revision if r.letter == letter else r for r in boat.revisions))
+        others = (dataclasses.replace(r, units=units) for r in boat.revisions)
+        boat = Boat(boat_id, units, tuple(revision if r.letter == letter else r for r in others))
     elif body.keep and body.changes and revision.is_sealed:
         raise Conflict(f"Revision {letter} has a trial on it and is sealed; start the next revision to change it.")
     frame = frame_of(boat, revision, stage, design)
